@@ -1,0 +1,80 @@
+import { z } from "zod";
+import { content, settings, source } from "./settings";
+import { id, instant, timeZone, title } from "./units";
+
+export const stage = z.enum(["survey", "fit", "rig", "lineup", "air", "wrap"]);
+
+export const broadcastState = z.enum(["off", "sending", "public", "ended"]);
+
+/** Rules for switching by itself; the figures come from the failover model and may be changed per event. */
+export const failoverPolicy = z.strictObject({
+  auto: z.boolean().default(true),
+  returnAuto: z.boolean().default(false),
+  brokenForS: z.number().min(1).max(60).default(5),
+  steadyForS: z.number().min(10).max(3600).default(120),
+  maxSwitches: z.number().int().min(0).max(20).default(3),
+  withinS: z.number().min(60).max(7200).default(600),
+});
+
+export const destination = z.strictObject({
+  id,
+  platformId: id,
+  title,
+  description: z.string().max(5000).default(""),
+  access: z.enum(["public", "by link", "private"]),
+  weight: z.number().int().min(1).max(5).default(3),
+  must: z.boolean().default(true),
+  backup: z.boolean().default(false),
+});
+
+/** One show. `show` is the planned span from public to end. */
+export const event = z
+  .strictObject({
+    format: z.literal("ukaza-event"),
+    version: z.literal(1),
+    id,
+    name: title,
+    series: z.string().max(200).default(""),
+    venueId: id,
+    timeZone,
+    show: z
+      .strictObject({ start: instant, end: instant })
+      .refine((s) => Date.parse(s.start) < Date.parse(s.end), {
+        path: ["end"],
+        message: "the show ends before it starts",
+      }),
+    source,
+    content,
+    encoderId: id,
+    destinations: z.array(destination).min(1).max(1, "this version takes one destination an event"),
+    failover: failoverPolicy.prefault({}),
+  });
+
+export const stageState = z.enum(["not begun", "under way", "done", "needs you"]);
+
+/** An event with where it stands. */
+export const eventNow = z.strictObject({
+  event,
+  venueName: title,
+  finishedAt: instant.nullable(),
+  stages: z.record(stage, stageState),
+  next: stage,
+  broadcast: broadcastState,
+});
+
+/** A fit the crew has chosen for the event. */
+export const chosenFit = z.strictObject({
+  destinationId: id,
+  settings,
+  feeds: z.array(z.strictObject({ role: z.enum(["main", "backup"]), encoderId: id, uplinkId: id })),
+  savedAt: instant,
+});
+
+export type Stage = z.infer<typeof stage>;
+export type StageState = z.infer<typeof stageState>;
+export type BroadcastState = z.infer<typeof broadcastState>;
+export type FailoverPolicy = z.infer<typeof failoverPolicy>;
+export type Destination = z.infer<typeof destination>;
+export type Event = z.infer<typeof event>;
+export type EventNow = z.infer<typeof eventNow>;
+export type ChosenFit = z.infer<typeof chosenFit>;

@@ -1,0 +1,91 @@
+import { z } from "zod";
+import { encoder } from "./encoder";
+import { ruleSheet } from "./ruleSheet";
+import { codec, content, settings, source } from "./settings";
+import { bps, frameRate, id, ratio } from "./units";
+
+export const fitUplink = z.strictObject({
+  id,
+  usableBps: bps,
+  rttMs: z.number().min(0).optional(),
+  lossRatio: ratio.optional(),
+});
+
+export const fitDestination = z.strictObject({
+  id,
+  sheet: ruleSheet,
+  weight: z.number().int().min(1).max(5).default(3),
+  must: z.boolean().default(true),
+  backup: z.boolean().default(false),
+});
+
+/** Everything a fit is made from. Uplinks in order of preference: the first carries the main feed. */
+export const fitProblem = z.strictObject({
+  format: z.literal("ukaza-fit-problem").default("ukaza-fit-problem"),
+  version: z.literal(1).default(1),
+  uplinks: z.array(fitUplink).min(1).max(4),
+  encoders: z.array(encoder).min(1).max(1, "this version fits one encoder at a time"),
+  destinations: z.array(fitDestination).min(1).max(1, "this version fits one destination at a time"),
+  source,
+  content,
+  /** Lets bitrates rise from the recommended value to the sheet's maximum. */
+  allowMaximum: z.boolean().default(false),
+});
+
+export const score = z.strictObject({
+  q: z.number(),
+  fidelity: z.number(),
+  detail: z.number(),
+  motion: z.number(),
+});
+
+export const fitFeed = z.strictObject({
+  role: z.enum(["main", "backup"]),
+  encoderId: id,
+  uplinkId: id,
+  loadBps: bps,
+});
+
+export const limit = z.enum(["uplink", "backup-uplink", "sheet", "encoder", "source", "level"]);
+
+/** One way to serve a destination. `bound` is what keeps its bitrate from rising one step more. */
+export const plan = z.strictObject({
+  destinationId: id,
+  settings,
+  score,
+  feeds: z.array(fitFeed),
+  bound: limit,
+});
+
+export const fitAnswer = z.discriminatedUnion("kind", [
+  z.strictObject({
+    kind: z.literal("fit"),
+    best: plan,
+    alternatives: z.array(plan),
+    /** Modes that do not fit at all, with what stands in the way. */
+    refused: z.array(z.strictObject({ width: z.number(), height: z.number(), frameRate, codec, by: limit, neededBps: bps })),
+    /** What lifting one limit alone would add to the score. */
+    gains: z.array(z.strictObject({ limit, q: z.number() })),
+    oneMoreMbpsQ: z.number(),
+    considered: z.number().int(),
+  }),
+  z.strictObject({
+    kind: z.literal("none"),
+    conflict: z.array(
+      z.discriminatedUnion("demand", [
+        z.strictObject({ demand: z.literal("uplink"), uplinkId: id, usableBps: bps, neededBps: bps }),
+        z.strictObject({ demand: z.literal("encoder"), what: z.string() }),
+        z.strictObject({ demand: z.literal("protocol"), sheet: z.array(z.string()), encoder: z.array(z.string()) }),
+        z.strictObject({ demand: z.literal("backup"), why: z.enum(["not-offered", "no-room"]) }),
+      ]),
+    ),
+  }),
+]);
+
+export type FitProblem = z.infer<typeof fitProblem>;
+export type FitDestination = z.infer<typeof fitDestination>;
+export type FitUplink = z.infer<typeof fitUplink>;
+export type FitAnswer = z.infer<typeof fitAnswer>;
+export type Plan = z.infer<typeof plan>;
+export type Score = z.infer<typeof score>;
+export type Limit = z.infer<typeof limit>;

@@ -1,0 +1,100 @@
+import type { Encoder } from "@ukaza/contract/encoder";
+import type { Mode, RuleSheet } from "@ukaza/contract/ruleSheet";
+import type { Profile, Protocol, Settings } from "@ukaza/contract/settings";
+import { compareLevels, h264Level } from "../media/h264Levels";
+import { frameRateHz } from "../media/frameRate";
+
+/** The most a sheet without a recommended audio bitrate is asked for. */
+const AUDIO_CEILING_BPS = 160_000;
+/** B-frames beyond two cost delay and gain little (rule of thumb). */
+const B_FRAMES = 2;
+const profileOrder: readonly Profile[] = ["main10", "high", "main", "baseline"];
+
+/** A mode at one frame rate and protocol with everything but the bitrate settled, and its bitrate grid. */
+export interface Candidate {
+  base: Settings;
+  fromBps: number;
+  /** Last step of the grid, and what ends it. */
+  toBps: number;
+  endedBy: "sheet" | "encoder" | "level";
+  stepBps: number;
+}
+
+export type Refusal = "size" | "luma" | "codec" | "level" | "bitrate";
+
+/** Audio bitrate to use, bit/s: the sheet's recommended one, else the highest it allows up to 160 kb/s. */
+export function audioBps(sheet: RuleSheet, encoder: Encoder): number {
+  const wanted = sheet.audio.recommendedBps ?? Math.min(sheet.audio.maxBps, AUDIO_CEILING_BPS);
+  return Math.min(wanted, encoder.audioMaxBps);
+}
+
+/** Protocols both sides speak, in the sheet's order. */
+export function commonProtocols(sheet: RuleSheet, encoder: Encoder): Protocol[] {
+  return sheet.protocols.map((p) => p.protocol).filter((p) => encoder.protocols.includes(p));
+}
+
+const upTo = (value: number, step: number) => Math.floor(value / step) * step;
+
+/** What the encoder makes of one mode at one rate: a candidate, or why not. */
+export function candidateOf(
+  mode: Mode,
+  frameRate: string,
+  protocol: Protocol,
+  sheet: RuleSheet,
+  encoder: Encoder,
+  allowMaximum: boolean,
+): Candidate | Refusal {
+  const ability = encoder.codecs.find((c) => c.codec === mode.codec);
+  const profile = profileOrder.find((p) => mode.profiles.includes(p) && ability?.profiles.includes(p));
+  if (!ability || !profile) return "codec";
+  if (mode.width > encoder.maxWidth || mode.height > encoder.maxHeight) return "size";
+  if (mode.width * mode.height * frameRateHz(frameRate) > encoder.maxLumaPerS) return "luma";
+  const stepBps = encoder.videoBps.step;
+  const fromBps = Math.ceil(Math.max(mode.minBps, encoder.videoBps.min) / stepBps) * stepBps;
+  const sheetTop = allowMaximum ? mode.maxBps : (mode.recommendedBps ?? mode.maxBps);
+  const top = upTo(Math.min(sheetTop, encoder.videoBps.max), stepBps);
+  if (fromBps > top) return "bitrate";
+  const base: Settings = {
+    codec: mode.codec,
+    profile,
+    width: mode.width,
+    height: mode.height,
+    frameRate,
+    videoBps: fromBps,
+    rateControl: sheet.rateControls.includes("constant") ? "constant" : "capped-variable",
+    keyframeS: sheet.keyframe.recommendedS,
+    bFrames: profile === "baseline" ? 0 : Math.min(B_FRAMES, sheet.bFramesMax),
+    audioBps: audioBps(sheet, encoder),
+    audioHz: sheet.audio.sampleRatesHz.includes(48_000) ? 48_000 : (sheet.audio.sampleRatesHz[0] ?? 48_000),
+    audioChannels: Math.min(2, sheet.audio.channelsMax),
+    protocol,
+  };
+  const levelTop = topUnderLevel(base, fromBps, top, stepBps, mode.maxLevel, ability.maxLevel);
+  if (levelTop === null) return "level";
+  const endedBy = levelTop < top ? "level" : encoder.videoBps.max < sheetTop ? "encoder" : "sheet";
+  return { base, fromBps, toBps: levelTop, endedBy, stepBps };
+}
+
+/** The highest grid bitrate whose codec level both sides take; null if even the lowest is too much. */
+function topUnderLevel(s: Settings, from: number, to: number, step: number, sheetMax: string, encoderMax: string): number | null {
+  // Only H.264 levels are computed so far; other codecs are held to the sheet's and encoder's sizes and rates alone.
+  if (s.codec !== "h264") return to;
+  const takes = (videoBps: number) => {
+    const level = h264Level(s.width, s.height, s.frameRate, videoBps, s.profile);
+    return level !== null && compareLevels(level, sheetMax) <= 0 && compareLevels(level, encoderMax) <= 0;
+  };
+  return lastTrue(from, to, step, takes);
+}
+
+/** The last value of a grid for which a test that turns false once, and stays so, holds; null if none. */
+export function lastTrue(from: number, to: number, step: number, holds: (value: number) => boolean): number | null {
+  if (!holds(from)) return null;
+  let low = 0;
+  let high = Math.floor((to - from) / step);
+  while (low < high) {
+    const middle = Math.ceil((low + high) / 2);
+    if (holds(from + middle * step)) low = middle;
+    else high = middle - 1;
+  }
+  return from + low * step;
+}

@@ -1,0 +1,14 @@
+-- name: saveFeed
+insert into feeds (id, event_id, destination_id, role, encoder_id, uplink_id, target_bps, settings)
+values ($1, $2, $3, $4, $5, $6, $7, $8)
+on conflict (event_id, destination_id, role) do update
+set encoder_id = excluded.encoder_id, uplink_id = excluded.uplink_id, target_bps = excluded.target_bps, settings = excluded.settings;
+
+-- name: dropFeeds
+delete from feeds where event_id = $1 and destination_id = $2 and not (role = any($3::text[]));
+
+-- name: saveFit
+update runs set fit = $3, configured_at = null, read_back = null where event_id = $1 and destination_id = $2;
+
+-- name: uplinkOfVenue
+select u.id from uplinks u where u.venue_id = $1;

@@ -1,0 +1,56 @@
+import { createHash } from "node:crypto";
+import type { ChosenFit } from "@ukaza/contract/event";
+import type { Feed } from "@ukaza/contract/rig";
+import type { FitNow } from "@ukaza/contract/fitChoice";
+import type { Queryable } from "../db/open";
+import { queries } from "../db/queries";
+import type { EventDossier } from "../events/store";
+import { surveyOf } from "../survey/store";
+
+const q = queries(__dirname);
+
+/** A feed keeps its id for as long as its event, destination and role stay the same. */
+function feedId(eventId: string, destinationId: string, role: string): string {
+  return `f-${createHash("sha256").update(`${eventId}/${destinationId}/${role}`).digest("hex").slice(0, 12)}`;
+}
+
+/** Saves a chosen fit and makes its feeds; what was configured for another fit counts no more. */
+export async function saveFeeds(db: Queryable, eventId: string, fit: ChosenFit): Promise<Feed[]> {
+  const { destinationId, settings } = fit;
+  await db.query(q("dropFeeds"), [eventId, destinationId, fit.feeds.map((f) => f.role)]);
+  const feeds = fit.feeds.map((f) => ({ ...f, id: feedId(eventId, destinationId, f.role), destinationId, settings, targetBps: settings.videoBps + settings.audioBps }));
+  for (const f of feeds) await db.query(q("saveFeed"), [f.id, eventId, destinationId, f.role, f.encoderId, f.uplinkId, f.targetBps, settings]);
+  await db.query(q("saveFit"), [eventId, destinationId, fit]);
+  return feeds;
+}
+
+/** The fit problem of an event as its survey stands now. */
+export async function fitNowOf(db: Queryable, dossier: EventDossier, asOf: string): Promise<FitNow> {
+  const { event, destination, sheet, encoder, run } = dossier;
+  const surveys = await surveyOf(db, event, asOf);
+  const uplinks = surveys.flatMap(({ uplink, result, path }) =>
+    result.usableBps === null
+      ? []
+      : [{ id: uplink.id, usableBps: result.usableBps, ...(path.rttMs === null ? {} : { rttMs: path.rttMs }), ...(path.lossRatio === null ? {} : { lossRatio: path.lossRatio }) }],
+  );
+  return {
+    problem:
+      uplinks.length === 0
+        ? null
+        : {
+            format: "ukaza-fit-problem",
+            version: 1,
+            uplinks,
+            encoders: [encoder],
+            destinations: [{ id: destination.id, sheet, weight: destination.weight, must: destination.must, backup: destination.backup }],
+            source: event.source,
+            content: event.content,
+            allowMaximum: false,
+          },
+    unmeasured: surveys.filter((s) => s.result.usableBps === null).map((s) => s.uplink.name),
+    uplinkNames: Object.fromEntries(surveys.map((s) => [s.uplink.id, s.uplink.name])),
+    sustainableBps: Object.fromEntries(surveys.flatMap((s) => (s.result.sustainableBps === null ? [] : [[s.uplink.id, s.result.sustainableBps]]))),
+    chosen: run.fit,
+    fixed: run.facts.sendingAt !== null,
+  };
+}

@@ -1,0 +1,93 @@
+import type { Event } from "@ukaza/contract/event";
+import type { ImportFile } from "@ukaza/contract/library";
+import { Refusal } from "@ukaza/contract/problem";
+import type { Venue } from "@ukaza/contract/survey";
+import type { EventRecord } from "@ukaza/contract/wrap";
+import { onMain } from "@ukaza/core/air/failover";
+import { fromSampleRow } from "@ukaza/core/formats/sampleRows";
+import { noFacts } from "@ukaza/core/lineup/runSheet";
+import type { Db, Queryable } from "../db/open";
+import { queries } from "../db/queries";
+import { appendLog } from "../events/store";
+import { saveFeeds } from "../fit/store";
+import { insertIncident, insertSamples, insertSpan, insertVerdict } from "../live/store";
+
+const q = queries(__dirname);
+const events = queries(`${__dirname}/../events`);
+
+/** Takes one validated document whole or not at all. Gives the id of what was taken. */
+export function importDocument(db: Db, document: ImportFile, at: string): Promise<string> {
+  return db.transaction(async (tx) => {
+    switch (document.format) {
+      case "ukaza-venue":
+        return importVenue(tx, document);
+      case "ukaza-platform": {
+        const { sheet } = document;
+        const { rows } = await tx.query(q("saveSheet"), [sheet.platform.id, sheet.revision, sheet, document.reach]);
+        if (rows.length === 0) throw new Refusal(409, "revision-taken", `revision ${sheet.revision} of ${sheet.platform.name} is already here with other contents`, "Give the changed sheet the next revision number.");
+        return sheet.platform.id;
+      }
+      case "ukaza-encoder":
+        await tx.query(q("saveEncoder"), [document.id, document]);
+        return document.id;
+      case "ukaza-event":
+        await importEvent(tx, document, null);
+        await appendLog(tx, document.id, [{ at, kind: "event-created", level: "info", feedId: null, data: {} }]);
+        return document.id;
+      case "ukaza-event-record":
+        return importRecord(tx, document);
+    }
+  });
+}
+
+async function importVenue(tx: Queryable, venue: Venue): Promise<string> {
+  await tx.query(q("saveVenue"), [venue.id, venue.name, venue.timeZone, venue.note]);
+  for (const [position, u] of venue.uplinks.entries()) {
+    const { rows } = await tx.query(q("saveUplink"), [u.id, venue.id, position, u.name, u.kind, u.note, u.reserveOverride, u.pricePerGb ?? null]);
+    if (rows.length === 0) throw new Refusal(409, "uplink-elsewhere", `the uplink "${u.id}" belongs to another venue`, "Give it another id.");
+  }
+  return venue.id;
+}
+
+async function importEvent(tx: Queryable, event: Event, finishedAt: string | null): Promise<void> {
+  const missing = (what: string, id: string) => new Refusal(422, "names-unknown", `the event names the ${what} "${id}", which is not here`, `Import that ${what} first.`);
+  const one = async (text: string, id: string) => (await tx.query<{ revision: number }>(text, [id])).rows[0];
+  if (!(await one("select 0 as revision from venues where id = $1", event.venueId))) throw missing("venue", event.venueId);
+  if (!(await one("select 0 as revision from encoders where id = $1", event.encoderId))) throw missing("encoder", event.encoderId);
+  if (await one("select 0 as revision from events where id = $1", event.id)) throw new Refusal(409, "event-taken", `there is already an event "${event.id}"`, "Give it another id.");
+  await tx.query(events("insertEvent"), [event.id, event.show.start, event, finishedAt]);
+  for (const destination of event.destinations) {
+    const sheet = await one(events("newestSheet"), destination.platformId);
+    if (!sheet) throw missing("platform", destination.platformId);
+    await tx.query(events("insertRun"), [event.id, destination.id, sheet.revision, noFacts, onMain]);
+  }
+}
+
+/** A whole event with its past: what an export gave comes back as it was. */
+async function importRecord(tx: Queryable, record: EventRecord): Promise<string> {
+  const { event, fit, facts } = record;
+  await importEvent(tx, event, facts.stoppedAt ?? facts.endedAt);
+  const feeds = await saveFeeds(tx, event.id, fit);
+  const idOf = (role: string | null) => feeds.find((f) => f.role === role)?.id ?? null;
+  await tx.query("update runs set facts = $2, configured_at = $3, broadcast_id = 'imported', read_back = $4 where event_id = $1", [
+    event.id,
+    facts,
+    facts.sendingAt,
+    { at: facts.sendingAt ?? event.show.start, fields: [], equal: true },
+  ]);
+  await insertSamples(tx, record.samples.flatMap((row) => {
+    const feedId = idOf(row[0]);
+    return feedId === null ? [] : [fromSampleRow(row, feedId)];
+  }));
+  await appendLog(tx, event.id, record.log.map(({ role, ...line }) => ({ ...line, feedId: idOf(role) })));
+  for (const line of record.log.filter((l) => l.kind === "health")) {
+    const feedId = idOf(line.role);
+    const { to, cause, evidence } = line.data as { to: never; cause: never; evidence: never };
+    if (feedId) await insertVerdict(tx, { feedId, health: to, since: line.at, cause, evidence });
+  }
+  for (const line of record.log.filter((l) => l.kind === "switch")) {
+    await insertSpan(tx, event.id, fit.destinationId, line.at, (line.data.decision as { to: string }).to);
+  }
+  for (const [i, incident] of record.incidents.entries()) await insertIncident(tx, event.id, { ...incident, id: `incident-${i + 1}` });
+  return event.id;
+}

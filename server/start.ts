@@ -1,0 +1,61 @@
+import type { Server } from "node:http";
+import type { AddressInfo } from "node:net";
+import { join } from "node:path";
+import pino, { type Logger } from "pino";
+import type { Context } from "./context";
+import { createApp } from "./createApp";
+import { openDb } from "./db/open";
+import { type Addresses, standinDrivers } from "./drivers/standins";
+import { Hub } from "./http/hub";
+import { LiveEvents } from "./live/liveEvents";
+import { openSecrets } from "./secrets";
+
+export interface ServerOptions {
+  /** null: everything in memory. */
+  dataFolder: string | null;
+  webFolder: string | null;
+  port: number;
+  host: string;
+  standins: Addresses;
+  logLevel: string;
+}
+
+export interface RunningServer {
+  port: number;
+  close: () => Promise<void>;
+}
+
+/** Names under which a secret could come by; none of them is ever written to the log. */
+const secretPaths = ["key", "*.key", "*.*.key", "keySealed", "*.keySealed", "password", "*.password", "passphrase", "*.passphrase"];
+
+export function makeLogger(level: string): Logger {
+  return pino({ level, redact: { paths: secretPaths, censor: "[hidden]" }, base: null });
+}
+
+/** Opens the database, picks up what was running, and listens. */
+export async function startServer(options: ServerOptions): Promise<RunningServer> {
+  const log = makeLogger(options.logLevel);
+  const db = await openDb(options.dataFolder === null ? null : join(options.dataFolder, "database"));
+  const secrets = openSecrets(options.dataFolder);
+  const drivers = standinDrivers(options.standins);
+  const hub = new Hub();
+  const live = new LiveEvents(db, drivers, hub, log);
+  const context: Context = { db, drivers, hub, secrets, live, log, now: () => new Date() };
+  const app = createApp(context, options.webFolder);
+  await live.start();
+  const server = await new Promise<Server>((resolve, reject) => {
+    const listening = app.listen(options.port, options.host, () => resolve(listening));
+    listening.once("error", reject);
+  });
+  const { port } = server.address() as AddressInfo;
+  log.info({ port }, "ready");
+  return {
+    port,
+    close: async () => {
+      await live.stop();
+      server.closeAllConnections();
+      await new Promise<void>((resolve) => server.close(() => resolve()));
+      await db.close();
+    },
+  };
+}

@@ -1,0 +1,106 @@
+import type { Carried, CarryOrder, LineTrouble, LineUplink, MediaSecond } from "@ukaza/contract/standins";
+import { type Random, seeded } from "@ukaza/core/random";
+import { type LineModel, type LineSecond, type LineState, lineAtRest, lineStep, shareCapacity } from "@ukaza/core/survey/lineModel";
+import { localTime } from "@ukaza/core/survey/localTime";
+
+/** A feed that has asked within this time still takes its share. */
+const STILL_ASKING_MS = 1_500;
+/** Extra round trip when the line is full: what waits in the router's own buffer. */
+const FULL_BUFFER_MS = 180;
+
+interface Uplink {
+  model: LineModel;
+  random: Random;
+  state: LineState;
+  second: LineSecond;
+  trouble: LineTrouble;
+  asking: Map<string, { bits: number; atMs: number }>;
+}
+
+/** All uplinks of a venue, moved on one second at a time. */
+export class Line {
+  private readonly uplinks = new Map<string, Uplink>();
+
+  constructor(models: Record<string, LineModel>, seed: number, private readonly timeZone: string) {
+    Object.entries(models).forEach(([id, model], index) => {
+      this.uplinks.set(id, {
+        model,
+        random: seeded(seed + index * 7919),
+        state: lineAtRest,
+        second: { capacityBps: 0, lossRatio: 0, rttMs: model.rttMs, out: false },
+        trouble: { kind: "recover" },
+        asking: new Map(),
+      });
+    });
+    this.tick(new Date());
+  }
+
+  tick(now: Date): void {
+    const { minuteOfDay } = localTime(now.getTime(), this.timeZone);
+    for (const uplink of this.uplinks.values()) {
+      const next = lineStep(uplink.model, uplink.state, minuteOfDay, uplink.random);
+      uplink.state = next.state;
+      uplink.second = next.second;
+    }
+  }
+
+  private capacity(uplink: Uplink): number {
+    if (uplink.trouble.kind === "cut") return 0;
+    if (uplink.trouble.kind === "sink") return Math.min(uplink.trouble.toBps, uplink.second.capacityBps);
+    return uplink.second.capacityBps;
+  }
+
+  list(): LineUplink[] {
+    return [...this.uplinks.entries()].map(([id, uplink]) => ({
+      id,
+      capacityBps: this.capacity(uplink),
+      rttMs: uplink.second.rttMs,
+      lossRatio: uplink.second.lossRatio,
+      trouble: uplink.trouble.kind === "recover" ? "none" : uplink.trouble.kind === "cut" ? "cut" : "sunk",
+    }));
+  }
+
+  setTrouble(id: string, change: LineTrouble): boolean {
+    const uplink = this.uplinks.get(id);
+    if (uplink) uplink.trouble = change;
+    return uplink !== undefined;
+  }
+
+  /** Carries what fits of one feed's second and hands it to the ingest. null: no such uplink. */
+  async carry(id: string, order: CarryOrder, now: Date): Promise<Carried | null> {
+    const uplink = this.uplinks.get(id);
+    if (!uplink) return null;
+    const nowMs = now.getTime();
+    uplink.asking.set(order.feedId, { bits: order.offeredBits, atMs: nowMs });
+    for (const [feed, ask] of uplink.asking) if (nowMs - ask.atMs > STILL_ASKING_MS) uplink.asking.delete(feed);
+    const feeds = [...uplink.asking.keys()];
+    const { lossRatio, rttMs } = uplink.second;
+    const shares = shareCapacity(this.capacity(uplink) * (1 - lossRatio), [...uplink.asking.values()].map((ask) => ask.bits));
+    const carriedBits = shares[feeds.indexOf(order.feedId)] ?? 0;
+    const full = carriedBits < order.offeredBits * 0.999;
+    if (carriedBits <= 0) return { carriedBits: 0, rttMs: rttMs + FULL_BUFFER_MS, retransmittedShare: 1, platform: "unreachable" };
+    const platform = await handOver(order, { ...order.media, bits: carriedBits * order.mediaShare });
+    return {
+      carriedBits: platform === "accepted" ? carriedBits : 0,
+      rttMs: rttMs + (full ? FULL_BUFFER_MS : 0),
+      retransmittedShare: Math.min(1, lossRatio + (full ? 0.08 : 0)),
+      platform,
+    };
+  }
+}
+
+/** Gives one second of media to an ingest. The key travels in a header so that it stands in no address. */
+async function handOver(order: CarryOrder, media: MediaSecond): Promise<Carried["platform"]> {
+  try {
+    const answer = await fetch(order.ingestUrl, {
+      method: "POST",
+      headers: { "content-type": "application/json", "x-stream-key": order.key },
+      body: JSON.stringify(media),
+      signal: AbortSignal.timeout(700),
+    });
+    await answer.arrayBuffer();
+    return answer.ok ? "accepted" : "refused";
+  } catch {
+    return "unreachable";
+  }
+}
