@@ -1,6 +1,8 @@
 import { z } from "zod";
 import { broadcastState, failoverPolicy } from "./event";
+import { stepId } from "./lineup";
 import { role } from "./rig";
+import { settings } from "./settings";
 import { lineTrouble } from "./standins";
 import { bps, id, instant, ratio } from "./units";
 
@@ -98,13 +100,42 @@ export const logKind = z.enum([
   "note",
 ]);
 
+/** What a log line speaks of; which of these are there depends on its kind. Words are made of them in the app. */
+export const logData = z.strictObject({
+  from: z.string().optional(),
+  to: z.string().optional(),
+  cause: cause.nullable().optional(),
+  evidence: z.array(evidenceItem).optional(),
+  decision: decision.optional(),
+  foundOnPlatform: z.boolean().optional(),
+  step: z.union([stepId, z.literal("switch")]).optional(),
+  by: z.enum(["crew", "platform"]).optional(),
+  verdict: z.string().nullable().optional(),
+  reason: z.string().nullable().optional(),
+  uplinkId: id.optional(),
+  change: lineTrouble.optional(),
+  gapS: z.number().optional(),
+  side: z.enum(["encoder", "platform"]).optional(),
+  why: z.string().optional(),
+  forS: z.number().optional(),
+  settings: settings.optional(),
+  despite: z.array(z.string()).optional(),
+  platform: z.string().optional(),
+  encoder: z.string().optional(),
+  roles: z.array(role).optional(),
+  role: role.optional(),
+  equal: z.boolean().optional(),
+  differing: z.array(z.string()).optional(),
+  text: z.string().optional(),
+});
+
 export const logLine = z.strictObject({
   id: z.number().int(),
   at: instant,
   kind: logKind,
   level: z.enum(["info", "warn", "alarm"]),
   feedId: id.nullable(),
-  data: z.record(z.string(), z.unknown()),
+  data: logData,
 });
 
 export const incident = z.strictObject({
@@ -163,6 +194,7 @@ export type Sample = z.infer<typeof sample>;
 export type EvidenceItem = z.infer<typeof evidenceItem>;
 export type Verdict = z.infer<typeof verdict>;
 export type Decision = z.infer<typeof decision>;
+export type LogData = z.infer<typeof logData>;
 export type LogLine = z.infer<typeof logLine>;
 export type LogKind = z.infer<typeof logKind>;
 export type Incident = z.infer<typeof incident>;

@@ -1,4 +1,5 @@
 import { type ChildProcess, fork } from "node:child_process";
+import { EventEmitter, once } from "node:events";
 import { join } from "node:path";
 
 const root = join(__dirname, "..");
@@ -18,6 +19,8 @@ export interface Launched {
   address: string;
   /** The server's present process. */
   serverPid: () => number;
+  /** Resolves once a server that ended by itself is up again. */
+  restarted: () => Promise<void>;
   standinAddress: (name: "line" | "oriel-public" | "desk-encoder") => string;
   stop: () => Promise<void>;
 }
@@ -65,18 +68,21 @@ export async function launch(options: LaunchOptions): Promise<Launched> {
   let server = await start("server/main.ts", args(options.port));
   const { port } = server;
   let stopping = false;
+  const up = new EventEmitter();
   const watch = (child: ChildProcess) => {
     child.once("exit", async (code, signal) => {
       if (stopping) return;
       options.onRestart?.(String(signal ?? code));
       server = await start("server/main.ts", args(port));
       watch(server.process);
+      up.emit("up");
     });
   };
   watch(server.process);
   return {
     address: `http://127.0.0.1:${port}`,
     serverPid: () => server.process.pid ?? 0,
+    restarted: async () => void (await once(up, "up")),
     standinAddress: (name) => addresses[name],
     stop: async () => {
       stopping = true;

@@ -13,10 +13,11 @@ const known = (values: readonly (number | null)[]): number[] => values.filter((v
 const suffers = (h: Health) => h !== "steady";
 
 /**
- * Where the fault of a feed that is not steady lies, with the signs for it. The order matters: a source without
+ * Where the fault of a feed that is not steady lies, with the signs for it.
+ * `raised`: what the assessment already found. The order matters: a source without
  * picture and an encoder short of frames are seen before the line is blamed, since both also lower what is sent.
  */
-export function causeOf(samples: readonly Sample[], siblings: Siblings, nowMs: number): { cause: Cause; evidence: EvidenceItem[] } {
+export function causeOf(samples: readonly Sample[], raised: readonly EvidenceItem[], siblings: Siblings, nowMs: number): { cause: Cause; evidence: EvidenceItem[] } {
   const recent = within(samples, nowMs, rules.windowS);
   const last = recent.at(-1);
   if (!last) return { cause: "unknown", evidence: [] };
@@ -41,7 +42,7 @@ export function causeOf(samples: readonly Sample[], siblings: Siblings, nowMs: n
   const sentShare = sent === null ? null : sent / last.targetBps;
   const received = avg((s) => s.receivedBps);
   const retransmitted = avg((s) => s.retransmittedShare);
-  const signs: EvidenceItem[] = [];
+  const signs: EvidenceItem[] = raised.filter((e) => e.sign === "round-trip");
   if (queueMs > rules.strained.queueMsOver) signs.push({ sign: "queue", is: queueMs, limit: rules.strained.queueMsOver });
   if (retransmitted !== null && retransmitted > rules.retransmittedOver) signs.push({ sign: "retransmitted", is: retransmitted, limit: rules.retransmittedOver });
   if (sentShare !== null && sentShare < rules.strained.sentBelow) signs.push({ sign: "sent-low", is: sentShare, limit: rules.strained.sentBelow });

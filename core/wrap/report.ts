@@ -71,7 +71,7 @@ export function makeReport(input: ReportInput): Report {
     secondsBy,
     unsampledS: Math.max(0, Math.round(seconds - sampled.size * input.sampleStepS)),
     incidents: input.incidents,
-    switches: input.incidents.flatMap((i) => i.actions).filter((a) => a.decision.kind === "switch").length,
+    switches: input.log.filter((line) => line.kind === "switch").length,
     feeds: feedReports,
     dataBytes: feedReports.reduce((sum, f) => sum + f.sentBytes, 0),
     log: input.log,
@@ -122,6 +122,7 @@ function healthSeconds(input: ReportInput, facts: LineupFacts, now: string): Rec
 function feedReport(feed: Feed & { uplinkName: string }, all: readonly Sample[], sampleStepS: number): FeedReport {
   const samples = all.filter((s) => s.feedId === feed.id);
   const sent = samples.map(sentOf).filter((v): v is number => v !== null);
+  const loadShare = feed.targetBps > 0 ? feedLoad(feed.settings).loadBps / feed.targetBps : 1;
   const perPoint = Math.max(1, Math.ceil(samples.length / CHART_POINTS));
   return {
     feedId: feed.id,
@@ -130,7 +131,7 @@ function feedReport(feed: Feed & { uplinkName: string }, all: readonly Sample[],
     targetBps: feed.targetBps,
     meanSentBps: mean(sent),
     lowestSentBps: quantile(sent, 0),
-    sentBytes: Math.round((sent.reduce((sum, v) => sum + v, 0) / 8) * sampleStepS),
+    sentBytes: Math.round((sent.reduce((sum, v) => sum + v, 0) / 8) * loadShare * sampleStepS),
     samples: samples.length,
     stepS: perPoint * sampleStepS,
     points: thin(samples, perPoint),

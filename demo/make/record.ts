@@ -1,5 +1,6 @@
-import type { Incident, LogLine, Sample } from "@ukaza/contract/air";
+import type { Incident, LogData, LogLine, Sample } from "@ukaza/contract/air";
 import type { ChosenFit, Event } from "@ukaza/contract/event";
+import type { StepId } from "@ukaza/contract/lineup";
 import type { Role } from "@ukaza/contract/rig";
 import type { RuleSheet } from "@ukaza/contract/ruleSheet";
 import type { EventRecord } from "@ukaza/contract/wrap";
@@ -36,10 +37,10 @@ export function makeRecord(plan: RecordPlan): EventRecord {
   const random = seeded(plan.seed);
   const startMs = Date.parse(event.show.start);
   const at = (s: number) => new Date(startMs + s * 1000).toISOString();
-  const say = (s: number, kind: LogLine["kind"], level: LogLine["level"], data: Record<string, unknown>, role: Role | null = null): Line => ({ at: at(s), kind, level, data, role });
+  const say = (s: number, kind: LogLine["kind"], level: LogLine["level"], data: LogData, role: Role | null = null): Line => ({ at: at(s), kind, level, data, role });
   const sendS = -plan.sendsBeforeS;
   const facts = { ...noFacts, configured: true, sendingAt: at(sendS), receivingAt: at(sendS + 2), verdictAt: at(sendS + 8), verdict: "good" as const, previewAt: at(sendS + 27), watchedAt: at(sendS + 61), publicAt: at(0), endedAt: at(plan.endsAfterS), stoppedAt: at(plan.endsAfterS + 20) };
-  const step = (s: number, name: string, by: string) => say(s, "step-done", "info", { step: name, by });
+  const step = (s: number, name: StepId, by: "crew" | "platform") => say(s, "step-done", "info", { step: name, by });
   const log: Line[] = [
     step(sendS, "send", "crew"), step(sendS + 2, "receive", "platform"), step(sendS + 8, "verdict", "platform"),
     step(sendS + 27, "preview", "platform"), step(sendS + 61, "watch", "crew"), step(0, "public", "crew"),

@@ -1,4 +1,4 @@
-import type { LogKind, LogLine } from "@ukaza/contract/air";
+import type { LogData, LogKind, LogLine } from "@ukaza/contract/air";
 import type { Encoder, Reach } from "@ukaza/contract/encoder";
 import type { ChosenFit, Destination, Event } from "@ukaza/contract/event";
 import type { LineupFacts } from "@ukaza/contract/lineup";
@@ -108,7 +108,7 @@ export interface NewLogLine {
   kind: LogKind;
   level: LogLine["level"];
   feedId: string | null;
-  data: Record<string, unknown>;
+  data: LogData;
 }
 
 type LogRow = Omit<LogLine, "at"> & { at: Date };

@@ -2,7 +2,7 @@ import type { StreamMessage } from "@ukaza/contract/air";
 import { type Channel, createChannel, createSession } from "better-sse";
 import type { RequestHandler } from "express";
 
-/** One stream of server-sent events for each event; what is published to nobody is gone. */
+/** Each event has a stream of server-sent events; what is published to nobody is gone. */
 export class Hub {
   private readonly channels = new Map<string, Channel>();
 

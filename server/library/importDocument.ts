@@ -1,3 +1,4 @@
+import { health } from "@ukaza/contract/air";
 import type { Event } from "@ukaza/contract/event";
 import type { ImportFile } from "@ukaza/contract/library";
 import { Refusal } from "@ukaza/contract/problem";
@@ -82,11 +83,11 @@ async function importRecord(tx: Queryable, record: EventRecord): Promise<string>
   await appendLog(tx, event.id, record.log.map(({ role, ...line }) => ({ ...line, feedId: idOf(role) })));
   for (const line of record.log.filter((l) => l.kind === "health")) {
     const feedId = idOf(line.role);
-    const { to, cause, evidence } = line.data as { to: never; cause: never; evidence: never };
-    if (feedId) await insertVerdict(tx, { feedId, health: to, since: line.at, cause, evidence });
+    const to = health.safeParse(line.data.to);
+    if (feedId && to.success) await insertVerdict(tx, { feedId, health: to.data, since: line.at, cause: line.data.cause ?? null, evidence: line.data.evidence ?? [] });
   }
-  for (const line of record.log.filter((l) => l.kind === "switch")) {
-    await insertSpan(tx, event.id, fit.destinationId, line.at, (line.data.decision as { to: string }).to);
+  for (const { kind, at, data } of record.log) {
+    if (kind === "switch" && data.decision) await insertSpan(tx, event.id, fit.destinationId, at, data.decision.to);
   }
   for (const [i, incident] of record.incidents.entries()) await insertIncident(tx, event.id, { ...incident, id: `incident-${i + 1}` });
   return event.id;

@@ -1,4 +1,4 @@
-import type { AirNow, Decision, Incident, LogLine, Sample, StreamMessage, Verdict } from "@ukaza/contract/air";
+import type { AirNow, Decision, Incident, LogData, LogLine, Sample, StreamMessage, Verdict } from "@ukaza/contract/air";
 import { Refusal } from "@ukaza/contract/problem";
 import type { Role } from "@ukaza/contract/rig";
 import type { Broadcast } from "@ukaza/contract/standins";
@@ -98,7 +98,7 @@ export class LiveEvent {
     await this.write(change);
   }
 
-  private line(at: string, kind: NewLogLine["kind"], level: LogLine["level"], data: Record<string, unknown>, feedId: string | null = null): NewLogLine {
+  private line(at: string, kind: NewLogLine["kind"], level: LogLine["level"], data: LogData, feedId: string | null = null): NewLogLine {
     return { at, kind, level, feedId, data };
   }
 
@@ -154,15 +154,11 @@ export class LiveEvent {
       const state = this.healths.get(feed.id) ?? newFeedHealth(feed.id, at);
       const next = feedHealthStep(state, sample, context, siblings, at);
       this.healths.set(feed.id, next);
-      const first = state.window.length === 0 && state.verdict.health === "silent";
-      if (next.verdict.health !== state.verdict.health || (first && next.window.length === 1)) {
-        const { health, cause, evidence } = next.verdict;
-        change.verdicts.push(next.verdict);
-        if (next.verdict.health !== state.verdict.health) {
-          const level = health === "steady" ? "info" : health === "strained" ? "warn" : "alarm";
-          change.lines.push(this.line(at, "health", level, { from: state.verdict.health, to: health, cause, evidence }, feed.id));
-        }
-      }
+      if (next.verdict.health === state.verdict.health) continue;
+      const { health, cause, evidence } = next.verdict;
+      const level = health === "steady" ? "info" : health === "strained" ? "warn" : "alarm";
+      change.verdicts.push(next.verdict);
+      change.lines.push(this.line(at, "health", level, { from: state.verdict.health, to: health, cause, evidence }, feed.id));
     }
   }
 
@@ -207,7 +203,7 @@ export class LiveEvent {
     }
   }
 
-  private record(state: FailoverState, decision: Decision, at: string, change: Change, more: Record<string, unknown>): void {
+  private record(state: FailoverState, decision: Decision, at: string, change: Change, more: LogData): void {
     this.run.failover = state;
     const kind = decision.kind === "switch" ? "switch" : decision.kind;
     change.lines.push(this.line(at, kind, decision.kind === "call" ? "alarm" : "warn", { decision, ...more }));

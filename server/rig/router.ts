@@ -1,4 +1,4 @@
-import type { LogKind, LogLine } from "@ukaza/contract/air";
+import type { LogData, LogKind, LogLine } from "@ukaza/contract/air";
 import { readAs, Refusal } from "@ukaza/contract/problem";
 import { role } from "@ukaza/contract/rig";
 import { noFacts } from "@ukaza/core/lineup/runSheet";
@@ -16,7 +16,7 @@ const q = queries(__dirname);
 export function rigRouter({ db, drivers, hub, secrets, live, now }: Context): Router {
   const router = Router();
 
-  async function say(eventId: string, kind: LogKind, level: LogLine["level"], data: Record<string, unknown>): Promise<void> {
+  async function say(eventId: string, kind: LogKind, level: LogLine["level"], data: LogData): Promise<void> {
     const lines = await appendLog(db, eventId, [{ at: now().toISOString(), kind, level, feedId: null, data }]);
     hub.publish(eventId, { type: "log", lines });
     hub.publish(eventId, { type: "changed", what: ["event", "rig", "lineup"] });
@@ -43,7 +43,7 @@ export function rigRouter({ db, drivers, hub, secrets, live, now }: Context): Ro
         await tx.query(q("saveBroadcast"), [event.id, destination.id, made.id, noFacts]);
         for (const key of made.keys) await tx.query(q("saveIngest"), [event.id, destination.id, key.role, key.address, secrets.seal(key.key), now().toISOString()]);
       });
-      await say(id, "broadcast-created", "info", { platform: dossier.sheet.platform.name, ingests: made.keys.map((k) => k.role) });
+      await say(id, "broadcast-created", "info", { platform: dossier.sheet.platform.name, roles: made.keys.map((k) => k.role) });
     });
     response.status(201).json(await answer(id));
   });
@@ -67,7 +67,7 @@ export function rigRouter({ db, drivers, hub, secrets, live, now }: Context): Ro
       const settings = dossier.run.fit?.settings ?? null;
       const feeds = Object.fromEntries(orders.map(({ feedId, address, key, uplinkId }) => [feedId, { address, key, uplinkId }]));
       await drivers.encoder(dossier.encoder.reach).configure({ engine: { settings }, feeds });
-      await say(id, "encoder-configured", "info", { encoder: dossier.encoder.name, feeds: orders.map((o) => o.role) });
+      await say(id, "encoder-configured", "info", { encoder: dossier.encoder.name, roles: orders.map((o) => o.role) });
       await readBack(dossier, true);
     });
     response.json(await answer(id));

@@ -1,0 +1,51 @@
+import type { AirNow, LogLine } from "@ukaza/contract/air";
+import type { Encoder } from "@ukaza/contract/encoder";
+import type { EventNow } from "@ukaza/contract/event";
+import type { FitNow } from "@ukaza/contract/fitChoice";
+import type { VenueListed } from "@ukaza/contract/library";
+import type { RunSheet } from "@ukaza/contract/lineup";
+import type { RigNow } from "@ukaza/contract/rig";
+import type { RuleSheet } from "@ukaza/contract/ruleSheet";
+import type { LineUplink } from "@ukaza/contract/standins";
+import type { UplinkSurvey } from "@ukaza/contract/survey";
+import type { Report } from "@ukaza/contract/wrap";
+import { useState } from "react";
+import useSWR from "swr";
+import { ApiError, read } from "./api";
+
+const useRead = <T>(path: string | null) => useSWR<T, ApiError>(path, read<T>, { keepPreviousData: true });
+
+export const useEvents = () => useRead<EventNow[]>("/events");
+export const useEvent = (id: string) => useRead<EventNow>(`/events/${id}`);
+export const useVenues = () => useRead<VenueListed[]>("/venues");
+export const usePlatforms = () => useRead<RuleSheet[]>("/platforms");
+export const useEncoders = () => useRead<Encoder[]>("/encoders");
+export const useSurvey = (id: string) => useRead<UplinkSurvey[]>(`/events/${id}/survey`);
+export const useFit = (id: string) => useRead<FitNow>(`/events/${id}/fit`);
+export const useRig = (id: string) => useRead<RigNow>(`/events/${id}/rig`);
+export const useLineup = (id: string) => useRead<RunSheet>(`/events/${id}/lineup`);
+export const useAir = (id: string) => useRead<AirNow>(`/events/${id}/air`);
+export const useLog = (id: string) => useRead<LogLine[]>(`/events/${id}/log`);
+export const useReport = (id: string) => useRead<Report>(`/events/${id}/report`);
+export const useTrouble = (id: string, asked: boolean) => useRead<LineUplink[]>(asked ? `/events/${id}/air/trouble` : null);
+
+/** An order under way: busy while it runs, and what was refused if it was. */
+export function useOrder() {
+  const [busy, setBusy] = useState(false);
+  const [error, setError] = useState<ApiError | null>(null);
+  /** Runs an order; gives its answer, or null when it was refused. */
+  async function run<T>(order: () => Promise<T>): Promise<T | null> {
+    setBusy(true);
+    setError(null);
+    try {
+      return await order();
+    } catch (failure) {
+      if (!(failure instanceof ApiError)) throw failure;
+      setError(failure);
+      return null;
+    } finally {
+      setBusy(false);
+    }
+  }
+  return { busy, error, run, forget: () => setError(null) };
+}

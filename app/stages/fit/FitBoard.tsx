@@ -1,0 +1,95 @@
+import type { FitAnswer, FitProblem } from "@ukaza/contract/fit";
+import type { FitNow } from "@ukaza/contract/fitChoice";
+import type { Settings } from "@ukaza/contract/settings";
+import { pictureScore } from "@ukaza/core/fit/score";
+import { feedLoad } from "@ukaza/core/media/load";
+import { checkSettings } from "@ukaza/core/rules/check";
+import { useRouter } from "expo-router";
+import { useState } from "react";
+import { View } from "react-native";
+import { useSWRConfig } from "swr";
+import { send } from "../../data/api";
+import { useOrder } from "../../data/hooks";
+import { Button } from "../../ui/Button";
+import { NextThing } from "../../ui/NextThing";
+import { ProblemNote } from "../../ui/Problem";
+import { useWide } from "../../ui/useWide";
+import { planTitle } from "../../words/fit";
+import { rateText } from "../../words/units";
+import { Alternatives } from "./Alternatives";
+import { Findings } from "./Findings";
+import { LoadLines } from "./LoadLines";
+import { ScorePanel } from "./ScorePanel";
+import { SettingsPanel } from "./SettingsPanel";
+
+interface Props {
+  eventId: string;
+  now: FitNow;
+  problem: FitProblem;
+  answer: FitAnswer & { kind: "fit" };
+}
+
+/** The settings in hand: the best, the chosen, or what the person makes of them; everything beside them moves along. */
+export function FitBoard({ eventId, now, problem, answer }: Props) {
+  const wide = useWide();
+  const router = useRouter();
+  const { mutate } = useSWRConfig();
+  const { busy, error, run } = useOrder();
+  const [edited, setEdited] = useState<Settings | null>(null);
+  const settings = edited ?? now.chosen?.settings ?? answer.best.settings;
+  const [destination] = problem.destinations;
+  const [encoder] = problem.encoders;
+  if (!destination || !encoder) return null;
+  const { sheet } = destination;
+  const feeds = answer.best.feeds;
+  const mainUplink = problem.uplinks.find((u) => u.id === feeds[0]?.uplinkId);
+  const findings = checkSettings({ settings, sheet, encoder, source: problem.source, ...(mainUplink ? { usableBps: mainUplink.usableBps } : {}) });
+  const blocked = findings.some((f) => f.level === "blocks");
+  const score = pictureScore(settings, problem.source, problem.content);
+  const isChosen = now.chosen !== null && same(now.chosen.settings, settings);
+  const cargo = feeds.map((f) => {
+    const lossRatio = problem.uplinks.find((u) => u.id === f.uplinkId)?.lossRatio ?? 0;
+    return { uplinkId: f.uplinkId, name: f.role === "main" ? "Main" : "Backup", loadBps: feedLoad(settings, lossRatio).loadBps };
+  });
+
+  const choose = async (despite: boolean) => {
+    const body = { settings, feeds: feeds.map(({ role, encoderId, uplinkId }) => ({ role, encoderId, uplinkId })), despite };
+    const next = await run(() => send<FitNow>("PUT", `/events/${eventId}/fit`, body));
+    if (!next) return;
+    setEdited(null);
+    await mutate((key) => typeof key === "string" && key.startsWith(`/events/${eventId}`));
+  };
+  const sentence = now.fixed
+    ? "The encoder sends with these settings; they stay as they are."
+    : isChosen
+      ? `Chosen: ${planTitle(settings)} at ${rateText(settings.videoBps)}. Next, get address and key into the encoder.`
+      : `${same(settings, answer.best.settings) ? "The best use of this line" : "Your own settings"}: ${planTitle(settings)} at ${rateText(settings.videoBps)}.`;
+  return (
+    <>
+      <NextThing sentence={sentence}>
+        {now.fixed || isChosen ? (
+          <Button look="main" onPress={() => router.push(`/events/${eventId}/rig`)}>Go to Rig</Button>
+        ) : (
+          <Button look="main" busy={busy} disabled={blocked} onPress={() => choose(false)}>Use these settings</Button>
+        )}
+        {blocked && !now.fixed && !isChosen ? <Button look="danger" busy={busy} onPress={() => choose(true)}>Use them despite the findings</Button> : null}
+        <ProblemNote error={error} />
+      </NextThing>
+      <View className={wide ? "flex-row items-start gap-4" : "gap-4"}>
+        <View className="min-w-0 flex-1 gap-4">
+          <ScorePanel score={score} settings={settings} answer={answer} />
+          <Findings findings={findings} fixed={now.fixed} onMend={(patch) => setEdited({ ...settings, ...patch })} />
+          <SettingsPanel settings={settings} sheet={sheet} encoder={encoder} best={answer.best.settings} fixed={now.fixed} onChange={setEdited} />
+        </View>
+        <View className={wide ? "w-[420px] gap-4" : "gap-4"}>
+          <LoadLines problem={problem} now={now} cargo={cargo} />
+          <Alternatives answer={answer} current={settings} fixed={now.fixed} onPick={(picked) => setEdited(picked)} />
+        </View>
+      </View>
+    </>
+  );
+}
+
+function same(a: Settings, b: Settings): boolean {
+  return (Object.keys(a) as (keyof Settings)[]).every((field) => a[field] === b[field]);
+}

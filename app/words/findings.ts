@@ -1,0 +1,96 @@
+import type { Finding } from "@ukaza/contract/findings";
+import type { Settings } from "@ukaza/contract/settings";
+import { frameRateText, rateText } from "./units";
+
+/** What a field of the settings is called. */
+export const fieldWord: Record<keyof Settings, string> = {
+  codec: "Codec",
+  profile: "Profile",
+  width: "Width",
+  height: "Height",
+  frameRate: "Frame rate",
+  videoBps: "Video bitrate",
+  rateControl: "Rate control",
+  keyframeS: "Keyframe interval",
+  bFrames: "B-frames",
+  audioBps: "Audio bitrate",
+  audioHz: "Sample rate",
+  audioChannels: "Audio channels",
+  protocol: "Protocol",
+};
+
+/** A setting's value with its unit. */
+export function valueText(field: keyof Settings, value: unknown): string {
+  if (typeof value === "number") {
+    if (field === "videoBps" || field === "audioBps") return rateText(value);
+    if (field === "keyframeS") return `${value} s`;
+    if (field === "audioHz") return `${value / 1000} kHz`;
+  }
+  if (field === "frameRate" && typeof value === "string") return frameRateText(value);
+  if (value === "h264") return "H.264";
+  if (value === "h265") return "H.265";
+  if (value === "av1") return "AV1";
+  if (field === "protocol") return String(value).toUpperCase();
+  return String(value).replace("capped-variable", "capped variable");
+}
+
+const wantedText = (f: Finding): string => {
+  const { min, max, oneOf } = f.wanted;
+  const show = (v: unknown) => valueText(f.field, v);
+  if (oneOf) return [...new Set(oneOf.map(show))].join(", ");
+  if (min !== undefined && max !== undefined) return `${show(min)} to ${show(max)}`;
+  return min !== undefined ? `at least ${show(min)}` : `at most ${show(max)}`;
+};
+
+/** What is, and why it matters. The mend has its own button. */
+const sentences: Record<string, (f: Finding) => string> = {
+  "size-not-taken": (f) => `${f.is} is not a size this platform takes. It takes ${wantedText(f)}.`,
+  "codec-not-taken": (f) => `The platform does not take ${valueText("codec", f.is)} at this size; it takes ${wantedText(f)}.`,
+  "frame-rate-not-taken": (f) => `${valueText("frameRate", f.is)} is not taken at this size. Taken are ${wantedText(f)}.`,
+  "profile-not-taken": (f) => `The profile ${f.is} is not taken; ${wantedText(f)} is.`,
+  "video-over-max": (f) => `${rateText(Number(f.is))} is over the platform's maximum of ${rateText(f.wanted.max ?? 0)} for this size and rate; the stream would be refused.`,
+  "video-under-min": (f) => `${rateText(Number(f.is))} is under the platform's minimum of ${rateText(f.wanted.min ?? 0)} for this size and rate.`,
+  "video-over-recommended": (f) => `${rateText(Number(f.is))} is above the recommended ${rateText(f.wanted.max ?? 0)}. It is taken, but gains little and loads the line.`,
+  "level-over-max": (f) => `These settings need H.264 level ${f.is}; the platform takes ${wantedText(f)} at most.`,
+  "rate-control-not-taken": (f) => `Rate control is ${valueText("rateControl", f.is)}; the platform wants ${wantedText(f)}.`,
+  "keyframe-outside": (f) => `A keyframe every ${f.is} s is outside the platform's ${wantedText(f)}.`,
+  "keyframe-not-whole": (f) => `The keyframe interval is not a whole number of frames; the encoder will use ${f.wanted.oneOf?.[0]} frames.`,
+  "b-frames-over": (f) => `${f.is} B-frames are more than the ${f.wanted.max} that the platform takes.`,
+  "b-frames-in-baseline": () => "The baseline profile has no B-frames.",
+  "protocol-not-taken": (f) => `The platform does not take ${String(f.is).toUpperCase()}; it takes ${wantedText(f)}.`,
+  "audio-over-max": (f) => `Audio at ${rateText(Number(f.is))} is over the platform's maximum of ${rateText(f.wanted.max ?? 0)}.`,
+  "audio-under-min": (f) => `Audio at ${rateText(Number(f.is))} is under the platform's minimum of ${rateText(f.wanted.min ?? 0)}.`,
+  "sample-rate-not-taken": (f) => `A sample rate of ${valueText("audioHz", f.is)} is not taken; ${wantedText(f)} is.`,
+  "channels-over-max": (f) => `${f.is} audio channels are more than the ${f.wanted.max} that the platform takes.`,
+  "encoder-codec": (f) => `The encoder cannot make ${valueText("codec", f.is)}; it makes ${wantedText(f)}.`,
+  "encoder-profile": (f) => `The encoder cannot make the profile ${f.is}; it makes ${wantedText(f)}.`,
+  "encoder-level": (f) => `These settings need H.264 level ${f.is}; the encoder reaches ${wantedText(f)}.`,
+  "encoder-size": (f) => `${f.is} is larger than the encoder's ${wantedText(f)}.`,
+  "encoder-luma": (f) => `${(Number(f.is) / 1e6).toFixed(0)} million pixels a second are more than the encoder's ${((f.wanted.max ?? 0) / 1e6).toFixed(0)} million.`,
+  "encoder-bitrate": (f) => `${rateText(Number(f.is))} is outside the encoder's ${wantedText(f)}.`,
+  "encoder-step": (f) => `The encoder sets bitrates in steps; it would use ${wantedText(f)}.`,
+  "encoder-audio": (f) => `Audio at ${rateText(Number(f.is))} is more than the encoder's ${rateText(f.wanted.max ?? 0)}.`,
+  "encoder-protocol": (f) => `The encoder does not send ${String(f.is).toUpperCase()}; it sends ${wantedText(f)}.`,
+  cadence: (f) => `${valueText("frameRate", f.is)} does not go evenly into the camera's ${wantedText(f)}: movement will judder.`,
+  "faster-than-source": (f) => `${valueText("frameRate", f.is)} is faster than the camera gives; the added frames are copies.`,
+  "larger-than-source": (f) => `${f.is} is larger than the camera's ${wantedText(f)}; the added pixels carry no detail.`,
+  aspect: (f) => `${f.is} has another shape than the camera's ${wantedText(f)}: bars or a crop will show.`,
+  "load-over-line": (f) => `These settings load the line with ${rateText(Number(f.is))}; it can use ${rateText(f.wanted.max ?? 0)}. The stream would stall.`,
+};
+
+export function findingSentence(f: Finding): string {
+  return sentences[f.code]?.(f) ?? `${fieldWord[f.field]}: ${f.is}; wanted ${wantedText(f)}.`;
+}
+
+/** What the mend would do, for its button. */
+export function mendText(f: Finding): string | null {
+  if (!f.mend) return null;
+  const { width, height, ...rest } = f.mend;
+  const parts = Object.entries(rest).map(([field, value]) => `${fieldWord[field as keyof Settings].toLowerCase()} ${valueText(field as keyof Settings, value)}`);
+  return `Set ${[...(width && height ? [`${width}×${height}`] : []), ...parts].join(", ")}`;
+}
+
+export const levelWord: Record<Finding["level"], string> = { blocks: "Blocks", risks: "Risks", notes: "Note" };
+
+const byWord: Record<Finding["rule"]["by"], string> = { sheet: "Rule sheet", encoder: "Encoder", source: "Camera", uplink: "Line", standard: "Standard", "rule of thumb": "Rule of thumb" };
+export const ruleText = (f: Finding): string => `${byWord[f.rule.by]}: ${f.rule.clause.replace(/([A-Z])/g, (c) => (f.rule.by === "standard" ? c : ` ${c.toLowerCase()}`)).trim()}`;

@@ -1,0 +1,19 @@
+import type { FitAnswer, FitProblem } from "@ukaza/contract/fit";
+import { useEffect, useState } from "react";
+import { runFit } from "./runFit";
+
+/** The answer to a problem, worked out anew whenever it changes; null while it is being worked out. */
+export function useFitAnswer(problem: FitProblem | null): FitAnswer | null {
+  const [answer, setAnswer] = useState<FitAnswer | null>(null);
+  const key = JSON.stringify(problem);
+  useEffect(() => {
+    let current = true;
+    setAnswer(null);
+    if (problem) void runFit(problem).then((found) => current && setAnswer(found));
+    return () => {
+      current = false;
+    };
+    // The problem is compared by what it holds: each reading of the server makes a new object.
+  }, [key]);
+  return answer;
+}

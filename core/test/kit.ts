@@ -1,0 +1,47 @@
+import { readFileSync } from "node:fs";
+import { join } from "node:path";
+import { encoder } from "@ukaza/contract/encoder";
+import { type FitProblem, fitProblem } from "@ukaza/contract/fit";
+import { platformFile } from "@ukaza/contract/library";
+import type { Settings } from "@ukaza/contract/settings";
+import type { Measurement } from "@ukaza/contract/survey";
+
+const demo = (path: string): unknown => JSON.parse(readFileSync(join(__dirname, "../../demo", path), "utf8"));
+
+export const oriel = platformFile.parse(demo("platforms/oriel-public.json")).sheet;
+export const desk = encoder.parse(demo("kit/desk-encoder.json"));
+
+export const settings: Settings = {
+  codec: "h264",
+  profile: "high",
+  width: 1920,
+  height: 1080,
+  frameRate: "25",
+  videoBps: 5_000_000,
+  rateControl: "constant",
+  keyframeS: 2,
+  bFrames: 2,
+  audioBps: 128_000,
+  audioHz: 48_000,
+  audioChannels: 2,
+  protocol: "rtmp",
+};
+
+/** A problem over one uplink, or two when a backup is wanted. */
+export function problem(usableBps: number[], more: Partial<FitProblem> & { backup?: boolean } = {}): FitProblem {
+  const { backup = false, ...rest } = more;
+  return fitProblem.parse({
+    uplinks: usableBps.map((bps, i) => ({ id: `line-${i + 1}`, usableBps: bps })),
+    encoders: [desk],
+    destinations: [{ id: "oriel", sheet: oriel, backup }],
+    source: { width: 1920, height: 1080, frameRate: "50", scan: "progressive" },
+    content: "stage",
+    ...rest,
+  });
+}
+
+let counter = 0;
+/** A measurement at an instant, in Mb/s at the IP layer. */
+export function measured(takenAt: string, mbps: number, more: Partial<Measurement> = {}): Measurement {
+  return { id: `m-${++counter}`, uplinkId: "line", takenAt, durationS: 10, rateBps: mbps * 1e6, layer: "ip", floor: false, source: "csv", ...more };
+}
