@@ -1,7 +1,7 @@
 const only = (from, allowed) => ({
   name: `${from}-imports-only-${allowed.join("-") || "itself"}`,
   severity: "error",
-  from: { path: `^${from}/`, pathNot: "\\.test\\.tsx?$" },
+  from: { path: `^${from}/`, pathNot: "/test/" },
   to: { path: "^(app|cli|contract|core|demo|server|standins|scripts|e2e|bench)/", pathNot: `^(${[from, ...allowed].join("|")})/` },
 });
 
@@ -17,13 +17,13 @@ module.exports = {
     {
       name: "core-takes-only-types-from-contract",
       severity: "error",
-      from: { path: "^core/", pathNot: "\\.test\\.ts$" },
+      from: { path: "^core/", pathNot: "/test/" },
       to: { path: "^contract/", dependencyTypesNot: ["type-only"] },
     },
     {
       name: "core-does-no-io",
       severity: "error",
-      from: { path: "^core/", pathNot: "\\.test\\.ts$" },
+      from: { path: "^core/", pathNot: "/test/" },
       to: { path: "^(node:)?(fs|net|http|https|child_process|dgram|worker_threads|os|process)$" },
     },
     {
@@ -39,6 +39,10 @@ module.exports = {
     exclude: { path: "(^|/)(node_modules|dist|\\.expo)/" },
     tsPreCompilationDeps: true,
     tsConfig: { fileName: "tsconfig.json" },
-    enhancedResolveOptions: { exportsFields: ["exports"], conditionNames: ["import", "require", "node", "default"], extensions: [".ts", ".tsx", ".js", ".mjs", ".cjs", ".json"] },
+    enhancedResolveOptions: {
+      exportsFields: ["exports"],
+      conditionNames: ["import", "require", "node", "default"],
+      extensions: [".ts", ".tsx", ".js", ".mjs", ".cjs", ".json"],
+    },
   },
 };

@@ -1,4 +1,9 @@
-const plain = { "^.+\\.(ts|tsx|js|mjs)$": ["babel-jest", { configFile: false, presets: ["babel-preset-expo"], caller: { name: "jest", platform: "node", isServer: true } }] };
+const plain = {
+  "^.+\\.(ts|tsx|js|mjs)$": [
+    "babel-jest",
+    { configFile: false, presets: ["babel-preset-expo"], caller: { name: "jest", platform: "node", isServer: true } },
+  ],
+};
 
 /** Tests that need no browser page: the core on its own, and the server with real sockets and a real database. */
 const node = {
@@ -18,7 +23,9 @@ module.exports = {
       preset: "jest-expo/web",
       rootDir: "app",
       testMatch: ["<rootDir>/**/*.test.tsx"],
-      moduleNameMapper: { "^lucide-react-native/icons/(.*)$": "<rootDir>/../node_modules/lucide-react-native/dist/cjs/icons/$1.js", "\\.css$": "<rootDir>/test/empty.js" },
+      moduleNameMapper: {
+        "^lucide-react-native/icons/(.*)$": "<rootDir>/../node_modules/lucide-react-native/dist/cjs/icons/$1.js",
+      },
     },
   ],
   testTimeout: 120_000,

@@ -3,7 +3,7 @@ import { parseArgs } from "node:util";
 import { checkInput } from "@ukaza/contract/findings";
 import { fitProblem } from "@ukaza/contract/fit";
 import { platformFile } from "@ukaza/contract/library";
-import { readAs, Refusal } from "@ukaza/contract/problem";
+import { Refusal, readAs } from "@ukaza/contract/problem";
 import { ruleSheet } from "@ukaza/contract/ruleSheet";
 import { settings } from "@ukaza/contract/settings";
 import { timeZone as timeZoneSchema } from "@ukaza/contract/units";
@@ -33,7 +33,10 @@ function readFile(path: string): string {
   try {
     return readFileSync(path, "utf8");
   } catch (error) {
-    throw wrong(`${path}: ${(error as NodeJS.ErrnoException).code === "ENOENT" ? "there is no such file" : (error as Error).message}`, "Check the file's name.");
+    throw wrong(
+      `${path}: ${(error as NodeJS.ErrnoException).code === "ENOENT" ? "there is no such file" : (error as Error).message}`,
+      "Check the file's name.",
+    );
   }
 }
 
@@ -62,7 +65,13 @@ function survey(files: string[], at: string | undefined, zone: string, now: Date
   const numbered = measurements.map((m, i) => ({ ...m, id: `m-${i + 1}`, uplinkId: "line" }));
   const show = { start: new Date(startMs).toISOString(), end: new Date(startMs + TWO_HOURS_MS).toISOString() };
   const result = sustainableRate(numbered, { show, timeZone: zone, asOf: now.toISOString(), reserveOverride: null });
-  return { show, timeZone: zone, result, path: pathVerdict(numbered, result.usableBps ?? 0), measurements: numbered.map((m) => ({ id: m.id, takenAt: m.takenAt, ownIpBps: Math.round(ownIpBps(m)) })) };
+  return {
+    show,
+    timeZone: zone,
+    result,
+    path: pathVerdict(numbered, result.usableBps ?? 0),
+    measurements: numbered.map((m) => ({ id: m.id, takenAt: m.takenAt, ownIpBps: Math.round(ownIpBps(m)) })),
+  };
 }
 
 /** A sheet alone or a platform's file with the sheet in it. */

@@ -15,9 +15,7 @@ export const encoder = z
     kind: z.enum(["software", "hardware", "field pack", "phone", "receiver"]),
     engines: z.number().int().min(1).max(32),
     maxFeeds: z.number().int().min(1).max(64),
-    codecs: z
-      .array(z.strictObject({ codec, profiles: z.array(profile).min(1), maxLevel: z.string().regex(/^\d(\.\d)?$/) }))
-      .min(1),
+    codecs: z.array(z.strictObject({ codec, profiles: z.array(profile).min(1), maxLevel: z.string().regex(/^\d(\.\d)?$/) })).min(1),
     maxWidth: px,
     maxHeight: px,
     maxLumaPerS: z.number().int().min(1),

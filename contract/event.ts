@@ -28,27 +28,24 @@ export const destination = z.strictObject({
 });
 
 /** One show. `show` is the planned span from public to end. */
-export const event = z
-  .strictObject({
-    format: z.literal("ukaza-event"),
-    version: z.literal(1),
-    id,
-    name: title,
-    series: z.string().max(200).default(""),
-    venueId: id,
-    timeZone,
-    show: z
-      .strictObject({ start: instant, end: instant })
-      .refine((s) => Date.parse(s.start) < Date.parse(s.end), {
-        path: ["end"],
-        message: "the show ends before it starts",
-      }),
-    source,
-    content,
-    encoderId: id,
-    destinations: z.array(destination).min(1).max(1, "this version takes one destination an event"),
-    failover: failoverPolicy.prefault({}),
-  });
+export const event = z.strictObject({
+  format: z.literal("ukaza-event"),
+  version: z.literal(1),
+  id,
+  name: title,
+  series: z.string().max(200).default(""),
+  venueId: id,
+  timeZone,
+  show: z.strictObject({ start: instant, end: instant }).refine((s) => Date.parse(s.start) < Date.parse(s.end), {
+    path: ["end"],
+    message: "the show ends before it starts",
+  }),
+  source,
+  content,
+  encoderId: id,
+  destinations: z.array(destination).min(1).max(1, "this version takes one destination an event"),
+  failover: failoverPolicy.prefault({}),
+});
 
 export const stageState = z.enum(["not begun", "under way", "done", "needs you"]);
 

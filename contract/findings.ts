@@ -1,7 +1,7 @@
 import { z } from "zod";
-import { settings, settingsPatch, source } from "./settings";
 import { encoder } from "./encoder";
 import { ruleSheet } from "./ruleSheet";
+import { settings, settingsPatch, source } from "./settings";
 import { bps } from "./units";
 
 export const findingLevel = z.enum(["blocks", "risks", "notes"]);

@@ -23,7 +23,14 @@ export class Refusal extends Error {
 
   constructor(status: number, kind: string, detail: string, mend: string, faults?: Problem["faults"]) {
     super(detail);
-    this.problem = { type: `urn:ukaza:problem:${kind}`, title: kind.replaceAll("-", " "), status, detail, mend, ...(faults ? { faults } : {}) };
+    this.problem = {
+      type: `urn:ukaza:problem:${kind}`,
+      title: kind.replaceAll("-", " "),
+      status,
+      detail,
+      mend,
+      ...(faults ? { faults } : {}),
+    };
   }
 }
 

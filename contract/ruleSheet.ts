@@ -26,15 +26,7 @@ const wait = z
   .strictObject({ typicalS: z.number().min(0).max(3600), longestS: z.number().min(0).max(3600) })
   .refine((w) => w.typicalS <= w.longestS, { path: ["typicalS"], message: "the usual wait is above the longest" });
 
-export const frozenField = z.enum([
-  "codec",
-  "size",
-  "frameRate",
-  "videoBps",
-  "audio",
-  "keyframe",
-  "protocol",
-]);
+export const frozenField = z.enum(["codec", "size", "frameRate", "videoBps", "audio", "keyframe", "protocol"]);
 
 /** The order a platform asks for, from the first bit to the end of the broadcast. */
 export const lifecycle = z.strictObject({

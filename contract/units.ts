@@ -30,9 +30,7 @@ export const bps = z.number().int().min(0).max(10_000_000_000);
 export const ratio = z.number().min(0).max(1);
 
 /** Frames per second as an exact fraction in words: "25", "50", "30000/1001". */
-export const frameRate = z
-  .string()
-  .regex(/^[1-9]\d{0,5}(\/[1-9]\d{0,3})?$/, 'write a frame rate as "25" or "30000/1001"');
+export const frameRate = z.string().regex(/^[1-9]\d{0,5}(\/[1-9]\d{0,3})?$/, 'write a frame rate as "25" or "30000/1001"');
 
 /** A name that a person reads. */
 export const title = z.string().trim().min(1).max(200);

@@ -11,12 +11,18 @@ const asDate = (day: string) => new Date(`${day}T00:00:00Z`);
 
 /** Moves every instant of a JSON text by whole days, keeping the time on the venue's clock. */
 export function moveInstants(text: string, days: number, timeZone: string): string {
-  return text.replace(INSTANT, (_whole, instant: string) => `"${new Date(addDays(new TZDate(Date.parse(instant), timeZone), days).getTime()).toISOString()}"`);
+  return text.replace(
+    INSTANT,
+    (_whole, instant: string) => `"${new Date(addDays(new TZDate(Date.parse(instant), timeZone), days).getTime()).toISOString()}"`,
+  );
 }
 
 /** Moves the local days at the start of each CSV row. */
 export function moveRows(text: string, days: number): string {
-  return text.split("\n").map((row) => row.replace(DAY, (day) => addDays(asDate(day), days).toISOString().slice(0, 10))).join("\n");
+  return text
+    .split("\n")
+    .map((row) => row.replace(DAY, (day) => addDays(asDate(day), days).toISOString().slice(0, 10)))
+    .join("\n");
 }
 
 /**
@@ -30,7 +36,10 @@ export async function loadDemo(base: string, now: Date, folder = __dirname): Pro
     const answer = await fetch(`${base}${path}`, { method: "POST", headers: { "content-type": type }, body });
     if (!answer.ok) throw new Error(`${path}: ${answer.status} ${await answer.text()}`);
   };
-  const files = (part: string) => readdirSync(join(folder, part)).sort().map((name) => ({ name, text: readFileSync(join(folder, part, name), "utf8") }));
+  const files = (part: string) =>
+    readdirSync(join(folder, part))
+      .sort()
+      .map((name) => ({ name, text: readFileSync(join(folder, part, name), "utf8") }));
   for (const part of ["venues", "platforms", "kit", "records", "events"]) {
     for (const { text } of files(part)) await post("/api/import", "application/json", moveInstants(text, days, scenario.timeZone));
   }

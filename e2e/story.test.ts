@@ -63,7 +63,9 @@ test("from a measured line to a finished stream, on a phone", async () => {
   await page.getByRole("textbox", { name: "Upload rate, Mb/s" }).fill("16,5");
   await button("Add the test").click();
   await see("Tests (76)");
-  await button(/^Delete the test of/).first().click();
+  await button(/^Delete the test of/)
+    .first()
+    .click();
   await see("Tests (75)");
   await button("Undo").click();
   await see("Tests (76)");
@@ -121,7 +123,12 @@ test("from a measured line to a finished stream, on a phone", async () => {
 
   // 5. Line-up: one step after the other; public only by holding.
   await button("Go to Line-up").click();
-  expect(await page.getByTestId("step-public").getByText(/First: someone watches the preview/).count()).toBe(1);
+  expect(
+    await page
+      .getByTestId("step-public")
+      .getByText(/First: someone watches the preview/)
+      .count(),
+  ).toBe(1);
   await button("Start sending").click();
   await see(/Usually there after \d+ s; \d+ s so far\./);
   await shot("lineup-waiting");

@@ -37,7 +37,10 @@ export async function startWorld(waits: number): Promise<World> {
       return page;
     },
     api: async <T>(method: string, path: string, body?: unknown) => {
-      const answer = await fetch(`${running.address}/api${path}`, { method, ...(body === undefined ? {} : { headers: { "content-type": "application/json" }, body: JSON.stringify(body) }) });
+      const answer = await fetch(`${running.address}/api${path}`, {
+        method,
+        ...(body === undefined ? {} : { headers: { "content-type": "application/json" }, body: JSON.stringify(body) }),
+      });
       return (await answer.json()) as T;
     },
     close: async () => {

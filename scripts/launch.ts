@@ -56,12 +56,33 @@ export async function launch(options: LaunchOptions): Promise<Launched> {
   const url = (child: Child) => `http://127.0.0.1:${child.port}`;
   const line = await start("standins/line/main.ts", ["--port", String(ports[0]), "--file", join(demo, "standins/line.json")]);
   const [platform, encoder] = await Promise.all([
-    start("standins/platform/main.ts", ["--port", String(ports[1]), "--sheet", join(demo, "platforms/oriel-public.json"), "--waits", String(options.waits ?? 1), ...standinData]),
-    start("standins/encoder/main.ts", ["--port", String(ports[2]), "--kit", join(demo, "kit/desk-encoder.json"), "--line", url(line), ...standinData]),
+    start("standins/platform/main.ts", [
+      "--port",
+      String(ports[1]),
+      "--sheet",
+      join(demo, "platforms/oriel-public.json"),
+      "--waits",
+      String(options.waits ?? 1),
+      ...standinData,
+    ]),
+    start("standins/encoder/main.ts", [
+      "--port",
+      String(ports[2]),
+      "--kit",
+      join(demo, "kit/desk-encoder.json"),
+      "--line",
+      url(line),
+      ...standinData,
+    ]),
   ]);
   const addresses = { line: url(line), "oriel-public": url(platform), "desk-encoder": url(encoder) };
   const args = (port: number) => [
-    "--port", String(port), "--data", options.dataFolder, "--log", options.logLevel ?? "warn",
+    "--port",
+    String(port),
+    "--data",
+    options.dataFolder,
+    "--log",
+    options.logLevel ?? "warn",
     ...(options.webFolder ? ["--web", options.webFolder] : []),
     ...Object.entries(addresses).flatMap(([name, at]) => ["--standin", `${name}=${at}`]),
   ];

@@ -46,11 +46,13 @@ export function install() {
 }
 
 function filesIn(folder) {
-  return readdirSync(join(root, folder)).sort().flatMap((name) => {
-    if (["node_modules", "dist", ".expo", "test"].includes(name) || name.includes(".test.")) return [];
-    const path = `${folder}/${name}`;
-    return statSync(join(root, path)).isDirectory() ? filesIn(path) : [path];
-  });
+  return readdirSync(join(root, folder))
+    .sort()
+    .flatMap((name) => {
+      if (["node_modules", "dist", ".expo", "test"].includes(name) || name.includes(".test.")) return [];
+      const path = `${folder}/${name}`;
+      return statSync(join(root, path)).isDirectory() ? filesIn(path) : [path];
+    });
 }
 
 /** Builds the web app, when its sources changed. */

@@ -14,13 +14,19 @@ async function main(): Promise<void> {
     },
   });
   const port = Number(values.port);
-  if (!Number.isInteger(port) || port < 1024 || port > 65_000) throw new Error("--port takes a number from 1024 to 65000; three ports above it are used as well");
+  if (!Number.isInteger(port) || port < 1024 || port > 65_000)
+    throw new Error("--port takes a number from 1024 to 65000; three ports above it are used as well");
   const dataFolder = resolve(values.data);
   if (values.fresh) rmSync(dataFolder, { recursive: true, force: true });
   const isNew = !existsSync(join(dataFolder, "loaded"));
   if (isNew) rmSync(dataFolder, { recursive: true, force: true });
   mkdirSync(dataFolder, { recursive: true });
-  const running = await launch({ port, dataFolder, webFolder: join(__dirname, "..", "app", "dist"), onRestart: (why) => console.log(`The server ended (${why}); starting it again.`) });
+  const running = await launch({
+    port,
+    dataFolder,
+    webFolder: join(__dirname, "..", "app", "dist"),
+    onRestart: (why) => console.log(`The server ended (${why}); starting it again.`),
+  });
   if (isNew) {
     await loadDemo(running.address, new Date());
     mkdirSync(join(dataFolder, "loaded"));

@@ -13,7 +13,17 @@ const step = (title, command, args, options) => {
 step("lint and format", bin("biome"), ["ci", "."]);
 step("types", bin("tsc"), ["-p", "."]);
 step("types of the app", bin("tsc"), ["-p", "app"]);
-step("dependency direction", bin("depcruise"), ["app", "cli", "contract", "core", "demo", "server", "standins", "--config", ".dependency-cruiser.cjs"]);
+step("dependency direction", bin("depcruise"), [
+  "app",
+  "cli",
+  "contract",
+  "core",
+  "demo",
+  "server",
+  "standins",
+  "--config",
+  ".dependency-cruiser.cjs",
+]);
 step("unused code", bin("knip"), []);
 const jest = { env: { ...process.env, NODE_OPTIONS: "--experimental-vm-modules --no-warnings" } };
 step("core, contract, server, stand-ins, command line, components", bin("jest"), ["--selectProjects", "node", "components"], jest);

@@ -19,28 +19,34 @@ const BODY_LIMIT = "25mb";
 /** The whole HTTP face: the interface under /api, and the web app from `webFolder` for every other address. */
 export function createApp(context: Context, webFolder: string | null): Express {
   const app = express();
-  app.use(helmet({
-    contentSecurityPolicy: {
-      directives: {
-        // React Native for the web writes its styles into the page as it runs.
-        styleSrc: ["'self'", "'unsafe-inline'"],
-        // The page is served over plain HTTP on the crew's own network.
-        upgradeInsecureRequests: null,
-        workerSrc: ["'self'", "blob:"],
+  app.use(
+    helmet({
+      contentSecurityPolicy: {
+        directives: {
+          // React Native for the web writes its styles into the page as it runs.
+          styleSrc: ["'self'", "'unsafe-inline'"],
+          // The page is served over plain HTTP on the crew's own network.
+          upgradeInsecureRequests: null,
+          workerSrc: ["'self'", "blob:"],
+        },
       },
-    },
-    strictTransportSecurity: false,
-  }));
+      strictTransportSecurity: false,
+    }),
+  );
   const api = express.Router();
   api.use(express.json({ limit: BODY_LIMIT }));
   api.get("/health", (_request, response) => void response.json({ ok: true, pid: process.pid, standins: context.drivers.line !== null }));
-  for (const router of [eventsRouter, libraryRouter, surveyRouter, fitRouter, rigRouter, lineupRouter, airRouter, wrapRouter]) api.use(router(context));
+  for (const router of [eventsRouter, libraryRouter, surveyRouter, fitRouter, rigRouter, lineupRouter, airRouter, wrapRouter])
+    api.use(router(context));
   api.use(notFound);
   app.use("/api", api);
   if (webFolder !== null && existsSync(webFolder)) {
     app.use(express.static(webFolder, { index: false, maxAge: "1h" }));
     // A missing file is a 404; only addresses of screens get the page.
-    app.get(/^[^.]*$/, (_request, response) => void response.sendFile(join(webFolder, "index.html"), { headers: { "cache-control": "no-cache" } }));
+    app.get(
+      /^[^.]*$/,
+      (_request, response) => void response.sendFile(join(webFolder, "index.html"), { headers: { "cache-control": "no-cache" } }),
+    );
   }
   app.use(notFound);
   app.use(asProblem(context.log));

@@ -22,11 +22,20 @@ async function main(): Promise<void> {
     },
   });
   if (values.help) return console.log(usage);
-  const standins = Object.fromEntries(values.standin.map((pair) => {
-    const at = pair.indexOf("=");
-    return [pair.slice(0, at), pair.slice(at + 1)];
-  }));
-  const server = await startServer({ dataFolder: values.data, webFolder: values.web ?? null, port: Number(values.port), host: values.host, standins, logLevel: values.log });
+  const standins = Object.fromEntries(
+    values.standin.map((pair) => {
+      const at = pair.indexOf("=");
+      return [pair.slice(0, at), pair.slice(at + 1)];
+    }),
+  );
+  const server = await startServer({
+    dataFolder: values.data,
+    webFolder: values.web ?? null,
+    port: Number(values.port),
+    host: values.host,
+    standins,
+    logLevel: values.log,
+  });
   process.send?.({ ready: "server", port: server.port });
   const end = async () => {
     await server.close();

@@ -1,7 +1,7 @@
 import type { Server } from "node:http";
 import type { AddressInfo } from "node:net";
 import { join } from "node:path";
-import pino, { type Logger } from "pino";
+import pino, { type LoggerOptions } from "pino";
 import type { Context } from "./context";
 import { createApp } from "./createApp";
 import { openDb } from "./db/open";
@@ -28,13 +28,13 @@ export interface RunningServer {
 /** Names under which a secret could come by; none of them is ever written to the log. */
 const secretPaths = ["key", "*.key", "*.*.key", "keySealed", "*.keySealed", "password", "*.password", "passphrase", "*.passphrase"];
 
-export function makeLogger(level: string): Logger {
-  return pino({ level, redact: { paths: secretPaths, censor: "[hidden]" }, base: null });
+export function logOptions(level: string): LoggerOptions {
+  return { level, redact: { paths: secretPaths, censor: "[hidden]" }, base: null };
 }
 
 /** Opens the database, picks up what was running, and listens. */
 export async function startServer(options: ServerOptions): Promise<RunningServer> {
-  const log = makeLogger(options.logLevel);
+  const log = pino(logOptions(options.logLevel));
   const db = await openDb(options.dataFolder === null ? null : join(options.dataFolder, "database"));
   const secrets = openSecrets(options.dataFolder);
   const drivers = standinDrivers(options.standins);

@@ -15,7 +15,15 @@ export default function Events() {
   return (
     <Shelf here="Events">
       <Loaded state={events}>
-        {(all) => (all.length === 0 ? <Words kind="faded">An event is one show with its venue, encoder and platforms. Import one to begin; npm run demo brings three.</Words> : <Groups events={all} />)}
+        {(all) =>
+          all.length === 0 ? (
+            <Words kind="faded">
+              An event is one show with its venue, encoder and platforms. Import one to begin; npm run demo brings three.
+            </Words>
+          ) : (
+            <Groups events={all} />
+          )
+        }
       </Loaded>
     </Shelf>
   );
@@ -27,9 +35,17 @@ function Groups({ events }: { events: EventNow[] }) {
   return (
     <>
       {open.length > 0 ? <Words kind="heading">To come</Words> : null}
-      {open.map((e) => <EventCard key={e.event.id} now={e} />)}
-      {finished.length > 0 ? <Words kind="heading" className="pt-2">Finished</Words> : null}
-      {finished.map((e) => <EventCard key={e.event.id} now={e} />)}
+      {open.map((e) => (
+        <EventCard key={e.event.id} now={e} />
+      ))}
+      {finished.length > 0 ? (
+        <Words kind="heading" className="pt-2">
+          Finished
+        </Words>
+      ) : null}
+      {finished.map((e) => (
+        <EventCard key={e.event.id} now={e} />
+      ))}
     </>
   );
 }
@@ -38,13 +54,19 @@ function EventCard({ now }: { now: EventNow }) {
   const { event } = now;
   const when = `${dayText(event.show.start, event.timeZone)}, ${timeText(event.show.start, event.timeZone)} to ${timeText(event.show.end, event.timeZone)}`;
   return (
-    <Link href={`/events/${event.id}/${now.finishedAt ? "wrap" : now.next}`} aria-label={`${event.name}, ${now.venueName}, ${when}`} asChild>
+    <Link
+      href={`/events/${event.id}/${now.finishedAt ? "wrap" : now.next}`}
+      aria-label={`${event.name}, ${now.venueName}, ${when}`}
+      asChild
+    >
       <View role="link" tabIndex={0} className="gap-1 rounded border border-rule bg-sheet p-4">
         {now.broadcast === "public" ? <Tally /> : null}
         <Text className="font-words text-sm text-faded">{when}</Text>
         <Words kind="heading">{event.name}</Words>
         <Words>{now.venueName}</Words>
-        <Words kind="strong" tone="text-deep" className="pt-1">{nextSentence(now)}</Words>
+        <Words kind="strong" tone="text-deep" className="pt-1">
+          {nextSentence(now)}
+        </Words>
         {event.series ? <Words kind="small">{event.series}</Words> : null}
       </View>
     </Link>

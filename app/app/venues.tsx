@@ -11,14 +11,20 @@ export default function Venues() {
   return (
     <Shelf here="Venues">
       <Loaded state={useVenues()}>
-        {(venues) => venues.map((venue) => (
-          <Panel key={venue.id} title={venue.name}>
-            {venue.note ? <Words>{venue.note}</Words> : null}
-            <View>
-              {venue.uplinks.map((u) => <Row key={u.id} label={`${u.name} (${u.kind})`}>{u.tests === 1 ? "1 test" : `${u.tests} tests`}</Row>)}
-            </View>
-          </Panel>
-        ))}
+        {(venues) =>
+          venues.map((venue) => (
+            <Panel key={venue.id} title={venue.name}>
+              {venue.note ? <Words>{venue.note}</Words> : null}
+              <View>
+                {venue.uplinks.map((u) => (
+                  <Row key={u.id} label={`${u.name} (${u.kind})`}>
+                    {u.tests === 1 ? "1 test" : `${u.tests} tests`}
+                  </Row>
+                ))}
+              </View>
+            </Panel>
+          ))
+        }
       </Loaded>
     </Shelf>
   );

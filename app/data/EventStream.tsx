@@ -20,11 +20,11 @@ export function useSamples(): Record<string, Sample[]> {
   return useSyncExternalStore(store.subscribe, store.snapshot, store.snapshot);
 }
 
-/** Listens to one event: samples into the store, log lines into the log, changes into what is read again. */
+/** Listens to one event: samples into the store, log lines into the log, changes into what is read again. Give it the event as its key. */
 export function EventStream({ eventId, children }: { eventId: string; children: ReactNode }) {
   const { mutate } = useSWRConfig();
   const [connected, setConnected] = useState(false);
-  const store = useMemo(() => new SampleStore(), [eventId]);
+  const [store] = useState(() => new SampleStore());
   useEffect(() => {
     const base = `/events/${eventId}`;
     const refresh = (test: (key: string) => boolean) => void mutate((key) => typeof key === "string" && test(key));
@@ -32,15 +32,24 @@ export function EventStream({ eventId, children }: { eventId: string; children: 
     const onMessage = (event: MessageEvent<string>) => {
       const message = JSON.parse(event.data) as StreamMessage;
       if (message.type === "samples") store.add(message.samples);
-      else if (message.type === "log") void mutate<LogLine[]>(`${base}/log`, (lines) => (lines ? [...lines, ...message.lines.filter((l) => !lines.some((k) => k.id === l.id))] : lines), { revalidate: false });
-      else refresh((key) => message.what.some((part) => key === (part === "event" ? base : `${base}/${part === "wrap" ? "report" : part}`)));
+      else if (message.type === "log")
+        void mutate<LogLine[]>(
+          `${base}/log`,
+          (lines) => (lines ? [...lines, ...message.lines.filter((l) => !lines.some((k) => k.id === l.id))] : lines),
+          { revalidate: false },
+        );
+      else
+        refresh((key) => message.what.some((part) => key === (part === "event" ? base : `${base}/${part === "wrap" ? "report" : part}`)));
     };
     source.addEventListener("message", onMessage);
     // What was missed while the line was down is read again when it is back.
     source.onopen = () => {
       setConnected(true);
       refresh((key) => key.startsWith(base));
-      read<Sample[]>(`${base}/air/samples?seconds=300`).then((samples) => store.add(samples), () => undefined);
+      read<Sample[]>(`${base}/air/samples?seconds=300`).then(
+        (samples) => store.add(samples),
+        () => undefined,
+      );
     };
     source.onerror = () => setConnected(false);
     return () => source.close();

@@ -25,7 +25,11 @@ async function ask(path: string, init: RequestInit): Promise<unknown> {
   const body: unknown = await answer.json().catch(() => null);
   if (answer.ok) return body;
   const said = problem.safeParse(body);
-  throw new ApiError(said.success ? said.data : { ...unreachable, status: answer.status, detail: `The server answered ${answer.status}.`, mend: "Try again." });
+  throw new ApiError(
+    said.success
+      ? said.data
+      : { ...unreachable, status: answer.status, detail: `The server answered ${answer.status}.`, mend: "Try again." },
+  );
 }
 
 /** Reads a path of the interface. */
@@ -33,7 +37,10 @@ export const read = <T>(path: string): Promise<T> => ask(path, {}) as Promise<T>
 
 /** Sends a change and gives the new truth. */
 export const send = <T>(method: "POST" | "PUT" | "PATCH" | "DELETE", path: string, body?: unknown): Promise<T> =>
-  ask(path, { method, ...(body === undefined ? {} : { headers: { "content-type": "application/json" }, body: JSON.stringify(body) }) }) as Promise<T>;
+  ask(path, {
+    method,
+    ...(body === undefined ? {} : { headers: { "content-type": "application/json" }, body: JSON.stringify(body) }),
+  }) as Promise<T>;
 
 /** Sends a file's text as it is. */
 export const sendText = <T>(path: string, text: string): Promise<T> =>

@@ -1,7 +1,7 @@
 import { vars } from "nativewind";
 import { createContext, type ReactNode, useContext, useEffect, useMemo, useState } from "react";
 import { useColorScheme, View } from "react-native";
-import { channels, type ColourName, day, night } from "./colours";
+import { type ColourName, channels, day, night } from "./colours";
 import { keepChoice, paintPage, readChoice } from "./page";
 
 export type ThemeChoice = "day" | "night" | "system";
@@ -17,7 +17,8 @@ const ThemeContext = createContext<Theme>({ choice: "day", isNight: false, colou
 
 export const useTheme = () => useContext(ThemeContext);
 
-const variables = (colours: Record<ColourName, string>) => vars(Object.fromEntries(Object.entries(colours).map(([name, hex]) => [`--${name}`, channels(hex)])));
+const variables = (colours: Record<ColourName, string>) =>
+  vars(Object.fromEntries(Object.entries(colours).map(([name, hex]) => [`--${name}`, channels(hex)])));
 
 function kept(): ThemeChoice {
   const choice = readChoice();
@@ -27,7 +28,11 @@ function kept(): ThemeChoice {
 /** Gives the colours of the theme around it to what is drawn outside it, such as a sheet over the screen. */
 export function ThemeVariables({ children }: { children: ReactNode }) {
   const { colour } = useTheme();
-  return <View style={variables(colour)} className="flex-1">{children}</View>;
+  return (
+    <View style={variables(colour)} className="flex-1">
+      {children}
+    </View>
+  );
 }
 
 /** Sets the colours for everything below it; day, night, or as the system is, remembered. */
@@ -36,15 +41,18 @@ export function ThemeProvider({ children }: { children: ReactNode }) {
   const [choice, setChoice] = useState<ThemeChoice>(kept);
   const isNight = choice === "night" || (choice === "system" && system === "dark");
   useEffect(() => paintPage(isNight), [isNight]);
-  const theme = useMemo<Theme>(() => ({
-    choice,
-    isNight,
-    colour: isNight ? night : day,
-    choose: (next) => {
-      setChoice(next);
-      keepChoice(next);
-    },
-  }), [choice, isNight]);
+  const theme = useMemo<Theme>(
+    () => ({
+      choice,
+      isNight,
+      colour: isNight ? night : day,
+      choose: (next) => {
+        setChoice(next);
+        keepChoice(next);
+      },
+    }),
+    [choice, isNight],
+  );
   return (
     <ThemeContext.Provider value={theme}>
       <View style={variables(theme.colour)} className="flex-1 bg-paper">

@@ -1,7 +1,17 @@
 import { Pressable, Text, View } from "react-native";
 
 /** One of a few, as buttons in a row. The chosen one is filled and said to be checked. */
-export function Choice<T extends string>({ label, value, options, onChange }: { label: string; value: T; options: readonly { value: T; word: string }[]; onChange: (value: T) => void }) {
+export function Choice<T extends string>({
+  label,
+  value,
+  options,
+  onChange,
+}: {
+  label: string;
+  value: T;
+  options: readonly { value: T; word: string }[];
+  onChange: (value: T) => void;
+}) {
   return (
     <View role="radiogroup" aria-label={label} className="flex-row flex-wrap gap-2">
       {options.map((option) => {

@@ -30,7 +30,11 @@ export function Field({ label, value, onChange, onBlur, unit, error, hint, numer
         placeholderTextColor={colour.faded}
         className={`min-h-[44px] rounded border-2 bg-sheet px-3 text-base text-ink ${numeric ? "font-figures text-right" : "font-words"} ${error ? "border-broken" : "border-rule"}`}
       />
-      {error ? <Words kind="small" tone="text-broken">{error}</Words> : null}
+      {error ? (
+        <Words kind="small" tone="text-broken">
+          {error}
+        </Words>
+      ) : null}
     </View>
   );
 }

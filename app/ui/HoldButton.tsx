@@ -64,17 +64,22 @@ export function HoldButton({ children, warning, onConfirm, busy = false }: Props
         className="min-h-[56px] select-none justify-center overflow-hidden rounded border-2 border-broken bg-sheet px-4"
       >
         <View className="absolute bottom-0 left-0 top-0 bg-broken/25" style={{ width: `${((heldMs ?? 0) / HOLD_MS) * 100}%` }} />
-        <Text className="text-center font-strong text-lg text-broken">{busy ? "One moment…" : heldMs === null ? `Hold: ${children}` : "Keep holding…"}</Text>
+        <Text className="text-center font-strong text-lg text-broken">
+          {busy ? "One moment…" : heldMs === null ? `Hold: ${children}` : "Keep holding…"}
+        </Text>
       </Pressable>
       {hint ? <Words kind="small">Keep it pressed for one second. Nothing has happened yet.</Words> : null}
       {asking ? (
         <View className="gap-2 rounded border border-broken p-3">
           <Words>{`Really: ${children.toLowerCase()}? ${warning}`}</Words>
           <View className="flex-row flex-wrap gap-2">
-            <Button look="danger" onPress={() => {
-              setAsking(false);
-              onConfirm();
-            }}>{`Yes, ${children.toLowerCase()}`}</Button>
+            <Button
+              look="danger"
+              onPress={() => {
+                setAsking(false);
+                onConfirm();
+              }}
+            >{`Yes, ${children.toLowerCase()}`}</Button>
             <Button onPress={() => setAsking(false)}>No</Button>
           </View>
         </View>

@@ -1,8 +1,8 @@
 import { useState } from "react";
 import { View } from "react-native";
 import { LineChart } from "react-native-chart-kit/v2";
-import { useTheme } from "../theme/ThemeProvider";
 import type { ColourName } from "../theme/colours";
+import { useTheme } from "../theme/ThemeProvider";
 import { Words } from "./Words";
 
 /** One point: what stands under it on the axis, and a figure for each line. */
@@ -39,7 +39,9 @@ export function LineGraph({ points, lines, limits, unit, summary, height = 220, 
       <View className="flex-row flex-wrap gap-x-4">
         {lines.map((line) => (
           <View key={line.key} className="flex-row items-center gap-1">
-            <View style={{ width: 16, borderTopWidth: 2, borderStyle: line.dashed ? "dashed" : "solid", borderColor: colour[line.colour] }} />
+            <View
+              style={{ width: 16, borderTopWidth: 2, borderStyle: line.dashed ? "dashed" : "solid", borderColor: colour[line.colour] }}
+            />
             <Words kind="small">{`${line.name}, ${unit}`}</Words>
           </View>
         ))}
@@ -60,8 +62,27 @@ export function LineGraph({ points, lines, limits, unit, summary, height = 220, 
               mutedText: colour.faded,
               typography: { fontFamily: "Figures", axisLabelSize: 12 },
             }}
-            series={lines.map((line) => ({ yKey: line.key, label: line.name, color: colour[line.colour], strokeWidth: 2, dot: dots, curve: "linear" as const, ...(line.dashed ? { strokeDasharray: [5, 4] } : {}) }))}
-            referenceLines={limits.map((limit) => ({ y: limit.y, label: limit.name, color: colour[limit.colour], labelColor: colour.ink, labelFontSize: 12, labelPosition: "start" as const, labelPlacement: limit.below ? ("below" as const) : ("above" as const), labelContainer: { backgroundColor: colour.sheet, opacity: 0.9, paddingX: 2, paddingY: 0 }, strokeDasharray: [6, 4], strokeWidth: 1.5 }))}
+            series={lines.map((line) => ({
+              yKey: line.key,
+              label: line.name,
+              color: colour[line.colour],
+              strokeWidth: 2,
+              dot: dots,
+              curve: "linear" as const,
+              ...(line.dashed ? { strokeDasharray: [5, 4] } : {}),
+            }))}
+            referenceLines={limits.map((limit) => ({
+              y: limit.y,
+              label: limit.name,
+              color: colour[limit.colour],
+              labelColor: colour.ink,
+              labelFontSize: 12,
+              labelPosition: "start" as const,
+              labelPlacement: limit.below ? ("below" as const) : ("above" as const),
+              labelContainer: { backgroundColor: colour.sheet, opacity: 0.9, paddingX: 2, paddingY: 0 },
+              strokeDasharray: [6, 4],
+              strokeWidth: 1.5,
+            }))}
             yDomain={[0, highest * 1.12]}
             legend={false}
             tooltip={false}
@@ -69,7 +90,9 @@ export function LineGraph({ points, lines, limits, unit, summary, height = 220, 
             formatYLabel={(value) => String(Number(value.toFixed(1)))}
           />
         ) : (
-          <Words kind="faded" className="pt-8 text-center">Nothing to draw yet.</Words>
+          <Words kind="faded" className="pt-8 text-center">
+            Nothing to draw yet.
+          </Words>
         )}
       </View>
     </View>

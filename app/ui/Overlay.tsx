@@ -13,9 +13,16 @@ export function Overlay({ title, open, onClose, children }: { title: string; ope
       <ThemeVariables>
         <View className={`flex-1 bg-black/40 ${wide ? "items-end" : "justify-end"}`}>
           <Pressable aria-hidden tabIndex={-1} className="absolute inset-0" onPress={onClose} />
-          <View role="dialog" aria-label={title} aria-modal className={`border-rule bg-paper ${wide ? "h-full w-[440px] border-l" : "max-h-[85%] w-full rounded-t-lg border-t"}`}>
+          <View
+            role="dialog"
+            aria-label={title}
+            aria-modal
+            className={`border-rule bg-paper ${wide ? "h-full w-[440px] border-l" : "max-h-[85%] w-full rounded-t-lg border-t"}`}
+          >
             <View className="flex-row items-center justify-between border-b border-rule pl-4">
-              <Words kind="heading" className="shrink">{title}</Words>
+              <Words kind="heading" className="shrink">
+                {title}
+              </Words>
               <CloseButton onPress={onClose} />
             </View>
             <ScrollView contentContainerClassName="gap-3 p-4 pb-8">{children}</ScrollView>

@@ -10,7 +10,9 @@ export function ProblemNote({ error }: { error: ApiError | null }) {
   return (
     <View role="alert" className="gap-1 rounded border-2 border-broken bg-sheet p-3">
       <View className="flex-row gap-2">
-        <View className="pt-1"><StateShape health="broken" /></View>
+        <View className="pt-1">
+          <StateShape health="broken" />
+        </View>
         <Words className="shrink">{`${detail.charAt(0).toUpperCase()}${detail.slice(1)}${/[.!?]$/.test(detail) ? "" : "."} ${mend}`}</Words>
       </View>
       {faults && faults.length > 0 ? (

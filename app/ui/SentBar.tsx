@@ -4,7 +4,17 @@ import { useTheme } from "../theme/ThemeProvider";
 import { rate, rateText } from "../words/units";
 
 /** Sent against target, as a bar with its figures. `at` marks the sample it shows. */
-export function SentBar({ sentBps, targetBps, health, at }: { sentBps: number | null; targetBps: number; health: Health; at: string | null }) {
+export function SentBar({
+  sentBps,
+  targetBps,
+  health,
+  at,
+}: {
+  sentBps: number | null;
+  targetBps: number;
+  health: Health;
+  at: string | null;
+}) {
   const { colour } = useTheme();
   const share = sentBps === null || targetBps === 0 ? 0 : Math.min(1, sentBps / targetBps);
   const shown = sentBps === null ? { value: "–", unit: "" } : rate(sentBps);

@@ -21,7 +21,12 @@ export function Shelf({ here, children }: { here: (typeof places)[number]["word"
       </View>
       <View role="navigation" aria-label="Places" className="flex-row flex-wrap gap-x-5 border-b border-rule">
         {places.map((place) => (
-          <Link key={place.href} href={place.href} aria-current={place.word === here ? "page" : undefined} className={`min-h-[44px] py-3 font-words text-base ${place.word === here ? "border-b-4 border-deep font-strong text-ink" : "text-faded"}`}>
+          <Link
+            key={place.href}
+            href={place.href}
+            aria-current={place.word === here ? "page" : undefined}
+            className={`min-h-[44px] py-3 font-words text-base ${place.word === here ? "border-b-4 border-deep font-strong text-ink" : "text-faded"}`}
+          >
             {place.word}
           </Link>
         ))}

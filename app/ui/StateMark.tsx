@@ -22,8 +22,8 @@ export function StateShape({ health, size = 16 }: { health: Health; size?: numbe
       ) : null}
       {health === "broken" ? (
         <>
-          <Path d="M11.6 1.9 A7 7 0 1 0 1.9 11.6 Z" fill={ink} />
-          <Path d="M14.1 4.4 A7 7 0 0 1 4.4 14.1 Z" fill={ink} />
+          <Path d="M4.14 2.16 A7 7 0 0 1 13.84 11.86 Z" fill={ink} />
+          <Path d="M2.16 4.14 A7 7 0 0 0 11.86 13.84 Z" fill={ink} />
         </>
       ) : null}
       {health === "silent" ? <Circle cx={8} cy={8} r={6} fill="none" stroke={ink} strokeWidth={2} /> : null}
@@ -36,7 +36,9 @@ export function StateMark({ health, word }: { health: Health; word?: string }) {
   return (
     <View className="flex-row items-center gap-2">
       <StateShape health={health} />
-      <Words kind="strong" tone={tones[health]}>{word ?? healthWord[health]}</Words>
+      <Words kind="strong" tone={tones[health]}>
+        {word ?? healthWord[health]}
+      </Words>
     </View>
   );
 }

@@ -8,7 +8,12 @@ export function ThemeSwitch() {
   const { isNight, choose, colour } = useTheme();
   const Icon = isNight ? Sun : Moon;
   return (
-    <Pressable role="button" aria-label={isNight ? "Day colours" : "Night colours"} onPress={() => choose(isNight ? "day" : "night")} className="h-11 w-11 items-center justify-center rounded">
+    <Pressable
+      role="button"
+      aria-label={isNight ? "Day colours" : "Night colours"}
+      onPress={() => choose(isNight ? "day" : "night")}
+      className="h-11 w-11 items-center justify-center rounded"
+    >
       <Icon color={colour.ink} size={20} />
     </Pressable>
   );

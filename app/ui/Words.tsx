@@ -13,7 +13,19 @@ const kinds = {
 const levels: Partial<Record<keyof typeof kinds, number>> = { title: 1, heading: 2 };
 
 /** Text in one of our few sizes. Titles and headings are headings for screen readers too. */
-export function Words({ kind = "body", tone, className = "", children, testID }: { kind?: keyof typeof kinds; tone?: string; className?: string; children: ReactNode; testID?: string }) {
+export function Words({
+  kind = "body",
+  tone,
+  className = "",
+  children,
+  testID,
+}: {
+  kind?: keyof typeof kinds;
+  tone?: string;
+  className?: string;
+  children: ReactNode;
+  testID?: string;
+}) {
   const level = levels[kind];
   const colour = tone ?? (kind === "faded" || kind === "small" ? "text-faded" : "text-ink");
   return (

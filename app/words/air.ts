@@ -1,6 +1,6 @@
 import type { Cause, Decision, EvidenceItem, Health, LogLine, Verdict } from "@ukaza/contract/air";
-import { percent, rateText } from "./units";
 import { stepTitle } from "./lineup";
+import { percent, rateText } from "./units";
 
 const seconds = (n: number) => `${Math.round(n)} s`;
 
@@ -44,7 +44,10 @@ export function causeSentence(v: { cause: Cause | null; evidence: EvidenceItem[]
 export function adviceSentence(v: Verdict, other: Health | null): string | null {
   if (v.health === "steady") return null;
   if (v.health === "silent") return "Check that the encoder is on and sending; its stop and start buttons are the last resort.";
-  if (v.cause === "uplink") return other === "steady" ? "The other feed is steady: switch to it if this lasts, and ask who else is on the line." : "Ask who else is on the line; free it of everything that is not the show.";
+  if (v.cause === "uplink")
+    return other === "steady"
+      ? "The other feed is steady: switch to it if this lasts, and ask who else is on the line."
+      : "Ask who else is on the line; free it of everything that is not the show.";
   if (v.cause === "encoder") return "Close other programs on the encoder.";
   if (v.cause === "platform") return "Nothing on this side needs restarting; watch the platform's own notices.";
   if (v.cause === "source") return "Check the camera's cable and the mixer's output.";
@@ -63,9 +66,12 @@ const reasonText: Record<Decision["reason"], string> = {
 
 export function decisionSentence(d: Decision): string {
   const gap = d.gapS >= 1 ? `, after ${seconds(d.gapS)} without a steady picture` : "";
-  if (d.kind === "switch") return `Switched from ${d.from} to ${d.to} (${d.reason === "by-hand" ? "by hand" : `auto: ${reasonText[d.reason]}`})${gap}.`;
+  if (d.kind === "switch")
+    return `Switched from ${d.from} to ${d.to} (${d.reason === "by-hand" ? "by hand" : `auto: ${reasonText[d.reason]}`})${gap}.`;
   if (d.kind === "call") return `Needs you: ${reasonText[d.reason]}${gap}.`;
-  return d.reason === "return-by-hand" ? "The main feed has been steady for long enough: return to it by hand when it suits." : `Advice: switch to ${d.to}, ${reasonText[d.reason]}${gap}.`;
+  return d.reason === "return-by-hand"
+    ? "The main feed has been steady for long enough: return to it by hand when it suits."
+    : `Advice: switch to ${d.to}, ${reasonText[d.reason]}${gap}.`;
 }
 
 /** A line of the log in words. `feedWord` names the feed it speaks of. */

@@ -48,9 +48,12 @@ const sentences: Record<string, (f: Finding) => string> = {
   "codec-not-taken": (f) => `The platform does not take ${valueText("codec", f.is)} at this size; it takes ${wantedText(f)}.`,
   "frame-rate-not-taken": (f) => `${valueText("frameRate", f.is)} is not taken at this size. Taken are ${wantedText(f)}.`,
   "profile-not-taken": (f) => `The profile ${f.is} is not taken; ${wantedText(f)} is.`,
-  "video-over-max": (f) => `${rateText(Number(f.is))} is over the platform's maximum of ${rateText(f.wanted.max ?? 0)} for this size and rate; the stream would be refused.`,
-  "video-under-min": (f) => `${rateText(Number(f.is))} is under the platform's minimum of ${rateText(f.wanted.min ?? 0)} for this size and rate.`,
-  "video-over-recommended": (f) => `${rateText(Number(f.is))} is above the recommended ${rateText(f.wanted.max ?? 0)}. It is taken, but gains little and loads the line.`,
+  "video-over-max": (f) =>
+    `${rateText(Number(f.is))} is over the platform's maximum of ${rateText(f.wanted.max ?? 0)} for this size and rate; the stream would be refused.`,
+  "video-under-min": (f) =>
+    `${rateText(Number(f.is))} is under the platform's minimum of ${rateText(f.wanted.min ?? 0)} for this size and rate.`,
+  "video-over-recommended": (f) =>
+    `${rateText(Number(f.is))} is above the recommended ${rateText(f.wanted.max ?? 0)}. It is taken, but gains little and loads the line.`,
   "level-over-max": (f) => `These settings need H.264 level ${f.is}; the platform takes ${wantedText(f)} at most.`,
   "rate-control-not-taken": (f) => `Rate control is ${valueText("rateControl", f.is)}; the platform wants ${wantedText(f)}.`,
   "keyframe-outside": (f) => `A keyframe every ${f.is} s is outside the platform's ${wantedText(f)}.`,
@@ -66,7 +69,8 @@ const sentences: Record<string, (f: Finding) => string> = {
   "encoder-profile": (f) => `The encoder cannot make the profile ${f.is}; it makes ${wantedText(f)}.`,
   "encoder-level": (f) => `These settings need H.264 level ${f.is}; the encoder reaches ${wantedText(f)}.`,
   "encoder-size": (f) => `${f.is} is larger than the encoder's ${wantedText(f)}.`,
-  "encoder-luma": (f) => `${(Number(f.is) / 1e6).toFixed(0)} million pixels a second are more than the encoder's ${((f.wanted.max ?? 0) / 1e6).toFixed(0)} million.`,
+  "encoder-luma": (f) =>
+    `${(Number(f.is) / 1e6).toFixed(0)} million pixels a second are more than the encoder's ${((f.wanted.max ?? 0) / 1e6).toFixed(0)} million.`,
   "encoder-bitrate": (f) => `${rateText(Number(f.is))} is outside the encoder's ${wantedText(f)}.`,
   "encoder-step": (f) => `The encoder sets bitrates in steps; it would use ${wantedText(f)}.`,
   "encoder-audio": (f) => `Audio at ${rateText(Number(f.is))} is more than the encoder's ${rateText(f.wanted.max ?? 0)}.`,
@@ -75,7 +79,8 @@ const sentences: Record<string, (f: Finding) => string> = {
   "faster-than-source": (f) => `${valueText("frameRate", f.is)} is faster than the camera gives; the added frames are copies.`,
   "larger-than-source": (f) => `${f.is} is larger than the camera's ${wantedText(f)}; the added pixels carry no detail.`,
   aspect: (f) => `${f.is} has another shape than the camera's ${wantedText(f)}: bars or a crop will show.`,
-  "load-over-line": (f) => `These settings load the line with ${rateText(Number(f.is))}; it can use ${rateText(f.wanted.max ?? 0)}. The stream would stall.`,
+  "load-over-line": (f) =>
+    `These settings load the line with ${rateText(Number(f.is))}; it can use ${rateText(f.wanted.max ?? 0)}. The stream would stall.`,
 };
 
 export function findingSentence(f: Finding): string {
@@ -86,11 +91,21 @@ export function findingSentence(f: Finding): string {
 export function mendText(f: Finding): string | null {
   if (!f.mend) return null;
   const { width, height, ...rest } = f.mend;
-  const parts = Object.entries(rest).map(([field, value]) => `${fieldWord[field as keyof Settings].toLowerCase()} ${valueText(field as keyof Settings, value)}`);
+  const parts = Object.entries(rest).map(
+    ([field, value]) => `${fieldWord[field as keyof Settings].toLowerCase()} ${valueText(field as keyof Settings, value)}`,
+  );
   return `Set ${[...(width && height ? [`${width}×${height}`] : []), ...parts].join(", ")}`;
 }
 
 export const levelWord: Record<Finding["level"], string> = { blocks: "Blocks", risks: "Risks", notes: "Note" };
 
-const byWord: Record<Finding["rule"]["by"], string> = { sheet: "Rule sheet", encoder: "Encoder", source: "Camera", uplink: "Line", standard: "Standard", "rule of thumb": "Rule of thumb" };
-export const ruleText = (f: Finding): string => `${byWord[f.rule.by]}: ${f.rule.clause.replace(/([A-Z])/g, (c) => (f.rule.by === "standard" ? c : ` ${c.toLowerCase()}`)).trim()}`;
+const byWord: Record<Finding["rule"]["by"], string> = {
+  sheet: "Rule sheet",
+  encoder: "Encoder",
+  source: "Camera",
+  uplink: "Line",
+  standard: "Standard",
+  "rule of thumb": "Rule of thumb",
+};
+export const ruleText = (f: Finding): string =>
+  `${byWord[f.rule.by]}: ${f.rule.clause.replace(/([A-Z])/g, (c) => (f.rule.by === "standard" ? c : ` ${c.toLowerCase()}`)).trim()}`;

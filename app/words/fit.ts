@@ -20,13 +20,16 @@ export const limitWord: Record<Limit, string> = {
   level: "Codec level",
 };
 
-export const planTitle = (p: { width: number; height: number; frameRate: string }): string => `${sizeText(p)}, ${frameRateText(p.frameRate)}`;
+export const planTitle = (p: { width: number; height: number; frameRate: string }): string =>
+  `${sizeText(p)}, ${frameRateText(p.frameRate)}`;
 
 /** One sentence of why the best plan is the best. */
 export function whySentence(answer: FitAnswer & { kind: "fit" }): string {
   const { best, alternatives } = answer;
   const [next] = alternatives;
-  const lead = next ? ` The next best, ${planTitle(next.settings)} at ${rateText(next.settings.videoBps)}, scores ${next.score.q.toFixed(0)}.` : "";
+  const lead = next
+    ? ` The next best, ${planTitle(next.settings)} at ${rateText(next.settings.videoBps)}, scores ${next.score.q.toFixed(0)}.`
+    : "";
   return `${limitSentence[best.bound]}${lead}`;
 }
 
@@ -45,15 +48,19 @@ export function gainSentence(limit: Limit, q: number): string | null {
 }
 
 export function refusedSentence(r: (FitAnswer & { kind: "fit" })["refused"][number]): string {
-  if (r.by === "uplink" || r.by === "backup-uplink") return `needs at least ${rateText(r.neededBps)} on ${r.by === "uplink" ? "the line" : "the backup's uplink"}`;
+  if (r.by === "uplink" || r.by === "backup-uplink")
+    return `needs at least ${rateText(r.neededBps)} on ${r.by === "uplink" ? "the line" : "the backup's uplink"}`;
   return r.by === "level" ? "the codec level is too high" : "the encoder cannot make it";
 }
 
 export function conflictSentence(c: (FitAnswer & { kind: "none" })["conflict"][number], uplinkName: (id: string) => string): string {
-  if (c.demand === "uplink") return `${uplinkName(c.uplinkId)} can use ${rateText(c.usableBps)}; the smallest picture the platform takes loads ${rateText(c.neededBps)}.`;
+  if (c.demand === "uplink")
+    return `${uplinkName(c.uplinkId)} can use ${rateText(c.usableBps)}; the smallest picture the platform takes loads ${rateText(c.neededBps)}.`;
   if (c.demand === "encoder") return `The encoder can make none of the platform's modes (${c.what}).`;
   if (c.demand === "protocol") return `The platform takes ${c.sheet.join(", ")}; the encoder sends ${c.encoder.join(", ")}.`;
-  return c.why === "not-offered" ? "A backup feed is wanted, but this platform has no backup ingest." : "A backup feed is wanted, and there is no room for it.";
+  return c.why === "not-offered"
+    ? "A backup feed is wanted, but this platform has no backup ingest."
+    : "A backup feed is wanted, and there is no room for it.";
 }
 
 export const scoreText = (p: Plan): string => p.score.q.toFixed(0);

@@ -32,7 +32,10 @@ export function stepSentence(step: Step, platform: string): string {
     end: `Viewers see the end. It cannot be taken back: this broadcast can never start again.`,
     stop: "The encoder stops sending on every feed.",
   };
-  const freezes = step.freezes.length > 0 ? ` From here on ${step.freezes.map((f) => ({ size: "size", frameRate: "frame rate", codec: "codec", videoBps: "bitrate", audio: "audio", keyframe: "keyframe interval", protocol: "protocol" })[f]).join(", ")} are frozen.` : "";
+  const freezes =
+    step.freezes.length > 0
+      ? ` From here on ${step.freezes.map((f) => ({ size: "size", frameRate: "frame rate", codec: "codec", videoBps: "bitrate", audio: "audio", keyframe: "keyframe interval", protocol: "protocol" })[f]).join(", ")} are frozen.`
+      : "";
   return words[step.id] + freezes;
 }
 

@@ -3,7 +3,12 @@ import type { EventNow, Stage, StageState } from "@ukaza/contract/event";
 export const stageWord: Record<Stage, string> = { survey: "Survey", fit: "Fit", rig: "Rig", lineup: "Line-up", air: "Air", wrap: "Wrap" };
 export const stageOrder: readonly Stage[] = ["survey", "fit", "rig", "lineup", "air", "wrap"];
 
-export const stateWord: Record<StageState, string> = { "not begun": "not begun", "under way": "under way", done: "done", "needs you": "needs you" };
+export const stateWord: Record<StageState, string> = {
+  "not begun": "not begun",
+  "under way": "under way",
+  done: "done",
+  "needs you": "needs you",
+};
 
 /** The one next thing of an event, for the list. */
 export function nextSentence(now: EventNow): string {
@@ -18,5 +23,3 @@ export function nextSentence(now: EventNow): string {
   };
   return words[now.next];
 }
-
-export const broadcastWord = { off: "Off", sending: "Sending, not public", public: "Public", ended: "Ended" } as const;

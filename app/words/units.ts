@@ -46,7 +46,13 @@ export const sizeText = (s: { width: number; height: number }): string => `${s.w
 
 /** An instant on the clock of a place. */
 export function timeText(instant: string, timeZone: string, withSeconds = false): string {
-  return new Intl.DateTimeFormat("en-GB", { timeZone, hour: "2-digit", minute: "2-digit", ...(withSeconds ? { second: "2-digit" } : {}), hourCycle: "h23" }).format(new Date(instant));
+  return new Intl.DateTimeFormat("en-GB", {
+    timeZone,
+    hour: "2-digit",
+    minute: "2-digit",
+    ...(withSeconds ? { second: "2-digit" } : {}),
+    hourCycle: "h23",
+  }).format(new Date(instant));
 }
 
 export function dayText(instant: string, timeZone: string): string {

@@ -9,11 +9,12 @@ export function useFitAnswer(problem: FitProblem | null): FitAnswer | null {
   useEffect(() => {
     let current = true;
     setAnswer(null);
-    if (problem) void runFit(problem).then((found) => current && setAnswer(found));
+    // Compared by what it holds: each reading of the server makes a new object.
+    const asked = JSON.parse(key) as FitProblem | null;
+    if (asked) void runFit(asked).then((found) => current && setAnswer(found));
     return () => {
       current = false;
     };
-    // The problem is compared by what it holds: each reading of the server makes a new object.
   }, [key]);
   return answer;
 }

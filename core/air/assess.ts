@@ -74,5 +74,7 @@ export function assess(samples: readonly Sample[], context: FeedContext, nowMs: 
 function still(samples: readonly Sample[], nowMs: number): boolean {
   const long = within(samples, nowMs, rules.broken.stillForS);
   if (long.length < rules.broken.stillForS - 1) return false;
-  return long.every((s) => s.pictureChange !== null && s.pictureChange < rules.stillBelow && s.audioDb !== null && s.audioDb < rules.soundGoneDb);
+  return long.every(
+    (s) => s.pictureChange !== null && s.pictureChange < rules.stillBelow && s.audioDb !== null && s.audioDb < rules.soundGoneDb,
+  );
 }

@@ -17,7 +17,12 @@ const suffers = (h: Health) => h !== "steady";
  * `raised`: what the assessment already found. The order matters: a source without
  * picture and an encoder short of frames are seen before the line is blamed, since both also lower what is sent.
  */
-export function causeOf(samples: readonly Sample[], raised: readonly EvidenceItem[], siblings: Siblings, nowMs: number): { cause: Cause; evidence: EvidenceItem[] } {
+export function causeOf(
+  samples: readonly Sample[],
+  raised: readonly EvidenceItem[],
+  siblings: Siblings,
+  nowMs: number,
+): { cause: Cause; evidence: EvidenceItem[] } {
   const recent = within(samples, nowMs, rules.windowS);
   const last = recent.at(-1);
   if (!last) return { cause: "unknown", evidence: [] };
@@ -44,8 +49,10 @@ export function causeOf(samples: readonly Sample[], raised: readonly EvidenceIte
   const retransmitted = avg((s) => s.retransmittedShare);
   const signs: EvidenceItem[] = raised.filter((e) => e.sign === "round-trip");
   if (queueMs > rules.strained.queueMsOver) signs.push({ sign: "queue", is: queueMs, limit: rules.strained.queueMsOver });
-  if (retransmitted !== null && retransmitted > rules.retransmittedOver) signs.push({ sign: "retransmitted", is: retransmitted, limit: rules.retransmittedOver });
-  if (sentShare !== null && sentShare < rules.strained.sentBelow) signs.push({ sign: "sent-low", is: sentShare, limit: rules.strained.sentBelow });
+  if (retransmitted !== null && retransmitted > rules.retransmittedOver)
+    signs.push({ sign: "retransmitted", is: retransmitted, limit: rules.retransmittedOver });
+  if (sentShare !== null && sentShare < rules.strained.sentBelow)
+    signs.push({ sign: "sent-low", is: sentShare, limit: rules.strained.sentBelow });
   if (siblings.sameUplink.some(suffers)) signs.push({ sign: "siblings-suffer", is: null, limit: null });
   if (siblings.samePlatformOtherUplink.some((h) => h === "steady")) signs.push({ sign: "siblings-fine", is: null, limit: null });
   if (signs.some((s) => s.sign !== "siblings-fine")) return { cause: "uplink", evidence: signs };

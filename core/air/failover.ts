@@ -28,7 +28,11 @@ const bad = (h: Health) => h === "broken" || h === "silent";
  * is steady and better; returns to main only after it has been steady `steadyForS`, by itself only if the policy
  * says so. At most `maxSwitches` automatic switches in `withinS`; then it stays and calls the technician.
  */
-export function failoverStep(state: FailoverState, input: FailoverInput, policy: FailoverPolicy): { state: FailoverState; decision: Decision | null } {
+export function failoverStep(
+  state: FailoverState,
+  input: FailoverInput,
+  policy: FailoverPolicy,
+): { state: FailoverState; decision: Decision | null } {
   const { nowMs, main, backup } = input;
   const kept = { ...state, autoSwitchesMs: state.autoSwitchesMs.filter((at) => nowMs - at < policy.withinS * 1000) };
   const active = state.active === "main" ? main : backup;
@@ -36,8 +40,15 @@ export function failoverStep(state: FailoverState, input: FailoverInput, policy:
   const other = state.active === "main" ? backup : main;
   const gapS = active && bad(active.health) ? (nowMs - active.sinceMs) / 1000 : 0;
 
-  const once = (decision: Decision, key: string) => (kept.said === key ? { state: kept, decision: null } : { state: { ...kept, said: key }, decision });
-  const decide = (kind: Decision["kind"], reason: Decision["reason"]): Decision => ({ kind, from: state.active, to: kind === "switch" || kind === "advise" ? otherRole : state.active, reason, gapS });
+  const once = (decision: Decision, key: string) =>
+    kept.said === key ? { state: kept, decision: null } : { state: { ...kept, said: key }, decision };
+  const decide = (kind: Decision["kind"], reason: Decision["reason"]): Decision => ({
+    kind,
+    from: state.active,
+    to: kind === "switch" || kind === "advise" ? otherRole : state.active,
+    reason,
+    gapS,
+  });
   const change = (reason: Decision["reason"]) => ({
     state: { active: otherRole, autoSwitchesMs: [...kept.autoSwitchesMs, nowMs], said: null },
     decision: decide("switch", reason),
@@ -53,7 +64,8 @@ export function failoverStep(state: FailoverState, input: FailoverInput, policy:
   }
   const mainSteadyS = main.health === "steady" ? (nowMs - main.sinceMs) / 1000 : 0;
   if (state.active === "backup" && mainSteadyS >= policy.steadyForS) {
-    if (policy.auto && policy.returnAuto) return mayChange ? change("main-steady-again") : once(decide("call", "limit-reached"), "limit-reached");
+    if (policy.auto && policy.returnAuto)
+      return mayChange ? change("main-steady-again") : once(decide("call", "limit-reached"), "limit-reached");
     return once(decide("advise", "return-by-hand"), "return-by-hand");
   }
   // The active feed is well again: the next trouble is a new one and is spoken of afresh.

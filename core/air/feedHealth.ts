@@ -16,7 +16,13 @@ export interface FeedHealth {
 
 /** A feed nothing has been heard from yet. */
 export function newFeedHealth(feedId: string, at: string): FeedHealth {
-  return { feedId, held: heldFrom("silent", at), window: [], heard: false, verdict: { feedId, health: "silent", since: at, cause: null, evidence: [] } };
+  return {
+    feedId,
+    held: heldFrom("silent", at),
+    window: [],
+    heard: false,
+    verdict: { feedId, health: "silent", since: at, cause: null, evidence: [] },
+  };
 }
 
 /** A feed's state after a restart: what was held is kept, the window starts with what was stored. */
@@ -34,11 +40,23 @@ export function feedHealthStep(state: FeedHealth, sample: Sample, context: FeedC
   const held = heard && !state.heard ? heldFrom(raw.health, at) : hold(state.held, raw.health, at);
   const changed = held.health !== state.verdict.health;
   if (held.health === "steady") {
-    return { ...state, held, window, heard, verdict: { feedId: state.feedId, health: "steady", since: held.since, cause: null, evidence: [] } };
+    return {
+      ...state,
+      held,
+      window,
+      heard,
+      verdict: { feedId: state.feedId, health: "steady", since: held.since, cause: null, evidence: [] },
+    };
   }
   // While a worse state is only being held, the evidence that led to it stands.
   if (!changed && raw.health === "steady") return { ...state, held, window, heard };
   const why = causeOf(window, raw.evidence, siblings, nowMs);
   const signs = new Map([...raw.evidence, ...why.evidence].map((e) => [e.sign, e]));
-  return { ...state, held, window, heard, verdict: { feedId: state.feedId, health: held.health, since: held.since, cause: why.cause, evidence: [...signs.values()] } };
+  return {
+    ...state,
+    held,
+    window,
+    heard,
+    verdict: { feedId: state.feedId, health: held.health, since: held.since, cause: why.cause, evidence: [...signs.values()] },
+  };
 }

@@ -5,7 +5,13 @@ import { compareHealth } from "./hysteresis";
  * Follows the incident of one destination: it opens when a public destination's viewers have no steady feed,
  * keeps the worst that was seen and what was done, and closes when the active feed is steady again.
  */
-export function incidentStep(open: Incident | null, active: Verdict, destinationId: string, decision: Decision | null, at: string): Incident | null {
+export function incidentStep(
+  open: Incident | null,
+  active: Verdict,
+  destinationId: string,
+  decision: Decision | null,
+  at: string,
+): Incident | null {
   const action = decision ? [{ at, decision }] : [];
   if (!open) {
     if (active.health === "steady") return null;

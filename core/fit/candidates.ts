@@ -1,8 +1,8 @@
 import type { Encoder } from "@ukaza/contract/encoder";
 import type { Mode, RuleSheet } from "@ukaza/contract/ruleSheet";
 import type { Profile, Protocol, Settings } from "@ukaza/contract/settings";
-import { compareLevels, h264Level } from "../media/h264Levels";
 import { frameRateHz } from "../media/frameRate";
+import { compareLevels, h264Level } from "../media/h264Levels";
 
 /** The most a sheet without a recommended audio bitrate is asked for. */
 const AUDIO_CEILING_BPS = 160_000;

@@ -113,10 +113,14 @@ export function fitOne(problem: FitProblem): FitAnswer {
   if (!best) return { kind: "none", conflict: conflictOf(problem, sheet, encoder, backup) };
 
   const bestQ = best.plan.score.q;
-  const gain = (changed: FitProblem, withEncoder = encoder) => Math.max(0, (search(changed, sheet, withEncoder, backup).found[0]?.plan.score.q ?? 0) - bestQ);
+  const gain = (changed: FitProblem, withEncoder = encoder) =>
+    Math.max(0, (search(changed, sheet, withEncoder, backup).found[0]?.plan.score.q ?? 0) - bestQ);
   const backupId = best.plan.feeds.find((f) => f.role === "backup")?.uplinkId;
   const mainId = best.plan.feeds[0]?.uplinkId;
-  const lift = (id: string | undefined) => ({ ...problem, uplinks: problem.uplinks.map((u) => (u.id === id ? { ...u, usableBps: BOUNDLESS_BPS } : u)) });
+  const lift = (id: string | undefined) => ({
+    ...problem,
+    uplinks: problem.uplinks.map((u) => (u.id === id ? { ...u, usableBps: BOUNDLESS_BPS } : u)),
+  });
   const gains = [
     { limit: "uplink" as const, q: gain(lift(mainId)) },
     ...(backupId && backupId !== mainId ? [{ limit: "backup-uplink" as const, q: gain(lift(backupId)) }] : []),

@@ -3,7 +3,12 @@ import { z } from "zod";
 import type { FileReading } from "./measurementsCsv";
 
 const finite = z.number().min(0);
-const sum = z.looseObject({ bits_per_second: finite, seconds: finite.optional(), jitter_ms: finite.optional(), lost_percent: z.number().optional() });
+const sum = z.looseObject({
+  bits_per_second: finite,
+  seconds: finite.optional(),
+  jitter_ms: finite.optional(),
+  lost_percent: z.number().optional(),
+});
 
 /** The parts of an `iperf3 -J` file that are read; the rest is left alone. */
 const iperf3File = z.looseObject({

@@ -25,10 +25,12 @@ export function readMeasurementsCsv(text: string, timeZone: string): FileReading
   const names = (header ?? []).map((name) => name.trim().toLowerCase());
   const headerFaults: FileFault[] = [];
   for (const needed of ["time", "rate_mbps"]) {
-    if (!names.includes(needed)) headerFaults.push(fault(1, needed, `the first line must name the column ${needed}; it reads "${names.join(",").slice(0, 80)}"`));
+    if (!names.includes(needed))
+      headerFaults.push(fault(1, needed, `the first line must name the column ${needed}; it reads "${names.join(",").slice(0, 80)}"`));
   }
   names.forEach((name, i) => {
-    if (!columns.includes(name as Column)) headerFaults.push(fault(1, name, `"${name.slice(0, 40)}" is not a known column; use ${columns.join(", ")}`));
+    if (!columns.includes(name as Column))
+      headerFaults.push(fault(1, name, `"${name.slice(0, 40)}" is not a known column; use ${columns.join(", ")}`));
     else if (names.indexOf(name) !== i) headerFaults.push(fault(1, name, `the column ${name} stands twice`));
   });
   if (headerFaults.length > 0) return { ok: false, faults: headerFaults.slice(0, FAULTS_SHOWN) };
@@ -44,7 +46,14 @@ export function readMeasurementsCsv(text: string, timeZone: string): FileReading
     }
     const cell = (name: Column) => (cells[names.indexOf(name)] ?? "").trim();
     const takenAtMs = readTime(cell("time"), timeZone);
-    if (takenAtMs === null) faults.push(fault(line, "time", `"${cell("time").slice(0, 40)}" is not a time; write 2026-06-10 19:30 or with an offset 2026-06-10T19:30:00+01:00`));
+    if (takenAtMs === null)
+      faults.push(
+        fault(
+          line,
+          "time",
+          `"${cell("time").slice(0, 40)}" is not a time; write 2026-06-10 19:30 or with an offset 2026-06-10T19:30:00+01:00`,
+        ),
+      );
     const number = (name: Exclude<Column, "time">): number | undefined => {
       if (!names.includes(name) || (cell(name) === "" && name !== "rate_mbps")) return undefined;
       const value = cell(name) === "" ? Number.NaN : Number(cell(name));

@@ -28,6 +28,42 @@ export function toSampleRow(role: Role, s: Sample): SampleRow {
 
 /** The sample that a row of an event record holds, for the feed with that role. */
 export function fromSampleRow(row: SampleRow, feedId: string): Sample {
-  const [, at, targetBps, sentBps, receivedBps, framesEncoded, framesDropped, frameRateHz, encoderLoad, queueMs, rttMs, retransmittedShare, reconnects, keyframeS, audioDb, pictureChange, platform] = row;
-  return { feedId, at, targetBps, sentBps, receivedBps, framesEncoded, framesDropped, frameRateHz, encoderLoad, queueMs, rttMs, retransmittedShare, reconnects, keyframeS, audioDb, pictureChange, platform };
+  const [
+    ,
+    at,
+    targetBps,
+    sentBps,
+    receivedBps,
+    framesEncoded,
+    framesDropped,
+    frameRateHz,
+    encoderLoad,
+    queueMs,
+    rttMs,
+    retransmittedShare,
+    reconnects,
+    keyframeS,
+    audioDb,
+    pictureChange,
+    platform,
+  ] = row;
+  return {
+    feedId,
+    at,
+    targetBps,
+    sentBps,
+    receivedBps,
+    framesEncoded,
+    framesDropped,
+    frameRateHz,
+    encoderLoad,
+    queueMs,
+    rttMs,
+    retransmittedShare,
+    reconnects,
+    keyframeS,
+    audioDb,
+    pictureChange,
+    platform,
+  };
 }

@@ -9,7 +9,14 @@ const shape = /^(\d{4})-(\d{2})-(\d{2})[T ](\d{2}):(\d{2})(?::(\d{2})(?:\.(\d{1,
 export function readTime(text: string, timeZone: string): number | null {
   const match = shape.exec(text.trim());
   if (!match) return null;
-  const [year, month, day, hour, minute, second] = match.slice(1, 7).map((part) => Number(part ?? 0)) as [number, number, number, number, number, number];
+  const [year, month, day, hour, minute, second] = match.slice(1, 7).map((part) => Number(part ?? 0)) as [
+    number,
+    number,
+    number,
+    number,
+    number,
+    number,
+  ];
   const millisecond = Number((match[7] ?? "0").padEnd(3, "0"));
   const asUtc = Date.UTC(year, month - 1, day, hour, minute, second, millisecond);
   const check = new Date(asUtc);

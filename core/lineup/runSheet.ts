@@ -12,7 +12,13 @@ interface Plan {
 
 /** The steps of a platform's lifecycle, in the order they are taken. A platform without preview has no such steps. */
 export function planSteps(lifecycle: Lifecycle): Plan[] {
-  const plain = (id: StepId, actor: Step["actor"], needs: StepId[], wait: Wait | null = null, irreversible = false): Plan => ({ id, actor, needs, wait, irreversible });
+  const plain = (id: StepId, actor: Step["actor"], needs: StepId[], wait: Wait | null = null, irreversible = false): Plan => ({
+    id,
+    actor,
+    needs,
+    wait,
+    irreversible,
+  });
   const preview = lifecycle.preview
     ? [plain("preview", "platform", ["verdict"], lifecycle.preview), plain("watch", "person", ["preview"])]
     : [];
@@ -51,7 +57,11 @@ export function runSheet(destinationId: string, lifecycle: Lifecycle, facts: Lin
   const done = doneAt(facts);
   const steps = planSteps(lifecycle).map((plan): Step => {
     const missing = plan.needs.filter((need) => done[need] === null);
-    const turnCame = plan.needs.map((need) => done[need]).sort().at(-1) ?? null;
+    const turnCame =
+      plan.needs
+        .map((need) => done[need])
+        .sort()
+        .at(-1) ?? null;
     return {
       id: plan.id,
       actor: plan.actor,
@@ -70,7 +80,14 @@ export function runSheet(destinationId: string, lifecycle: Lifecycle, facts: Lin
   return { destinationId, endsFirst: lifecycle.endsFirst, steps, facts };
 }
 
-function stateOf(plan: Plan, facts: LineupFacts, done: Record<StepId, string | null>, missing: StepId[], turnCame: string | null, now: string): StepState {
+function stateOf(
+  plan: Plan,
+  facts: LineupFacts,
+  done: Record<StepId, string | null>,
+  missing: StepId[],
+  turnCame: string | null,
+  now: string,
+): StepState {
   if (plan.id === "verdict" && facts.verdict === "refused" && facts.publicAt === null) return "failed";
   if (done[plan.id] !== null) return "done";
   if (missing.length > 0 || (plan.id === "send" && !facts.configured)) return "locked";

@@ -17,5 +17,11 @@ export interface Load {
 export function feedLoad(s: Settings, lossRatio = 0): Load {
   const loadBps = Math.ceil(s.protocol === "srt" ? srtLoadBps(s, lossRatio) : rtmpLoadBps(s));
   const media = s.videoBps + s.audioBps;
-  return { loadBps, videoBps: s.videoBps, audioBps: s.audioBps, overheadBps: loadBps - media, overheadShare: media > 0 ? (loadBps - media) / media : 0 };
+  return {
+    loadBps,
+    videoBps: s.videoBps,
+    audioBps: s.audioBps,
+    overheadBps: loadBps - media,
+    overheadShare: media > 0 ? (loadBps - media) / media : 0,
+  };
 }

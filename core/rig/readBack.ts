@@ -16,7 +16,13 @@ export interface Wanted {
 export function compareHeld(wanted: Wanted, held: EncoderHeld): HeldField[] {
   const rows: HeldField[] = [];
   const row = (feed: HeldField["feed"], field: string, want: unknown, has: unknown) =>
-    rows.push({ feed, field, wanted: String(want), held: has === undefined || has === null ? "nothing" : String(has), equal: want === has });
+    rows.push({
+      feed,
+      field,
+      wanted: String(want),
+      held: has === undefined || has === null ? "nothing" : String(has),
+      equal: want === has,
+    });
   for (const field of Object.keys(wanted.settings) as (keyof Settings)[]) {
     row("main", field, wanted.settings[field], held.engine.settings?.[field]);
   }

@@ -4,14 +4,19 @@ import { frameRateHz } from "../media/frameRate";
 
 /** The rows of a sheet that take this size, frame rate and codec. */
 export function modesFor(sheet: RuleSheet, s: Pick<Settings, "width" | "height" | "frameRate" | "codec">): Mode[] {
-  return sheet.modes.filter((m) => m.width === s.width && m.height === s.height && m.codec === s.codec && m.frameRates.includes(s.frameRate));
+  return sheet.modes.filter(
+    (m) => m.width === s.width && m.height === s.height && m.codec === s.codec && m.frameRates.includes(s.frameRate),
+  );
 }
 
 /**
  * The row nearest to what was asked for, for a mend that changes the least: same codec first, then the size not
  * above the asked one with the least difference, then the frame rate with the least difference.
  */
-export function nearestMode(sheet: RuleSheet, s: Pick<Settings, "width" | "height" | "frameRate" | "codec">): { mode: Mode; frameRate: string } {
+export function nearestMode(
+  sheet: RuleSheet,
+  s: Pick<Settings, "width" | "height" | "frameRate" | "codec">,
+): { mode: Mode; frameRate: string } {
   const area = s.width * s.height;
   const cost = (mode: Mode, frameRate: string) => {
     const own = mode.width * mode.height;

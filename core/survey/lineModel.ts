@@ -44,7 +44,12 @@ export function crowdShare(crowd: LineModel["crowd"], minuteOfDay: number): numb
 }
 
 /** One more second of the line. Same model, state, minute and random numbers: same answer. */
-export function lineStep(model: LineModel, state: LineState, minuteOfDay: number, random: Random): { state: LineState; second: LineSecond } {
+export function lineStep(
+  model: LineModel,
+  state: LineState,
+  minuteOfDay: number,
+  random: Random,
+): { state: LineState; second: LineSecond } {
   const next: LineState = {
     wander: model.wander.rho * state.wander + model.wander.sigma * normal(random),
     out: state.out ? random() >= model.outage.endsPerSecond : random() < model.outage.perSecond,

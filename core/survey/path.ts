@@ -32,7 +32,10 @@ const LOSSY = 0.005;
  */
 export function pathVerdict(measurements: readonly Pick<Measurement, "rttMs" | "lossRatio">[], neededBps: number): PathVerdict {
   const rttMs = median(measurements.flatMap((m) => (m.rttMs === undefined ? [] : [m.rttMs])));
-  const lossRatio = quantile(measurements.flatMap((m) => (m.lossRatio === undefined ? [] : [m.lossRatio])), 0.9);
+  const lossRatio = quantile(
+    measurements.flatMap((m) => (m.lossRatio === undefined ? [] : [m.lossRatio])),
+    0.9,
+  );
   const cap = rttMs !== null && lossRatio !== null ? mathisCapBps(rttMs, lossRatio) : null;
   const capped = cap !== null && cap < neededBps;
   const lossy = lossRatio !== null && lossRatio > LOSSY;

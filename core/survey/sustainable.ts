@@ -1,7 +1,7 @@
 import type { Measurement, Sustainable } from "@ukaza/contract/survey";
+import { localTime, nearSpan } from "./localTime";
 import { lowerBoundRank } from "./orderStatistic";
 import { ownIpBps } from "./ownRate";
-import { localTime, nearSpan } from "./localTime";
 
 /** Rules of thumb of the survey model; each is shown where it matters. */
 export const surveyRules = {

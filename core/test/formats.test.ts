@@ -30,7 +30,9 @@ describe("times", () => {
 
 describe("CSV", () => {
   test("with all columns", () => {
-    const reading = read("\uFEFFtime,rate_mbps,rtt_ms,jitter_ms,loss_pct\r\n2026-06-10 19:30,12.5,14,1.5,0.2\r\n\r\n2026-06-10 19:40,11,,,\r\n");
+    const reading = read(
+      "\uFEFFtime,rate_mbps,rtt_ms,jitter_ms,loss_pct\r\n2026-06-10 19:30,12.5,14,1.5,0.2\r\n\r\n2026-06-10 19:40,11,,,\r\n",
+    );
     expect(reading).toMatchObject({
       ok: true,
       measurements: [
@@ -41,8 +43,15 @@ describe("CSV", () => {
   });
 
   test("says which line is wrong and why, and takes nothing", () => {
-    const found = faults("time,rate_mbps\n2026-06-10 19:30,12\nyesterday,12\n2026-06-10 19:40,fast\n2026-06-10 19:50\n2026-06-10 19:55,0\n");
-    expect(found.map((f) => [f.line, f.column])).toEqual([[3, "time"], [4, "rate_mbps"], [5, null], [6, "rate_mbps"]]);
+    const found = faults(
+      "time,rate_mbps\n2026-06-10 19:30,12\nyesterday,12\n2026-06-10 19:40,fast\n2026-06-10 19:50\n2026-06-10 19:55,0\n",
+    );
+    expect(found.map((f) => [f.line, f.column])).toEqual([
+      [3, "time"],
+      [4, "rate_mbps"],
+      [5, null],
+      [6, "rate_mbps"],
+    ]);
     expect(found[0]?.message).toContain('"yesterday" is not a time');
     expect(faults('time,rate_mbps\n2026-06-10 19:40,"12,5"\n')[0]?.message).toContain("decimal with a point");
     expect(faults("date,speed\n1,2\n").map((f) => f.column)).toEqual(["time", "rate_mbps", "date", "speed"]);
@@ -50,7 +59,7 @@ describe("CSV", () => {
   });
 
   test("formulas do not run in the spreadsheet that opens what we write", () => {
-    expect(writeCsv(["a"], [["=1+1"], [-3]])).toBe("a\r\n'=1+1\r\n-3\r\n");
+    expect(writeCsv(["a"], [["=1+1"], [-3]])).toBe('a\r\n"\'=1+1"\r\n-3\r\n');
   });
 });
 
@@ -67,7 +76,10 @@ describe("iperf3 -J, real files", () => {
   test("UDP: loss and jitter; one that lost nothing at a set rate is a floor", () => {
     const text = file("hall-udp.json");
     const reading = read(text);
-    expect(reading).toMatchObject({ ok: true, measurements: [{ layer: "udp", udpPayloadBytes: 32_768, floor: false, rateBps: 16_658_125 }] });
+    expect(reading).toMatchObject({
+      ok: true,
+      measurements: [{ layer: "udp", udpPayloadBytes: 32_768, floor: false, rateBps: 16_658_125 }],
+    });
     const clean = JSON.parse(text);
     clean.end.sum_received.lost_percent = 0;
     expect(read(JSON.stringify(clean))).toMatchObject({ ok: true, measurements: [{ floor: true, lossRatio: 0 }] });

@@ -43,5 +43,15 @@ export function problem(usableBps: number[], more: Partial<FitProblem> & { backu
 let counter = 0;
 /** A measurement at an instant, in Mb/s at the IP layer. */
 export function measured(takenAt: string, mbps: number, more: Partial<Measurement> = {}): Measurement {
-  return { id: `m-${++counter}`, uplinkId: "line", takenAt, durationS: 10, rateBps: mbps * 1e6, layer: "ip", floor: false, source: "csv", ...more };
+  return {
+    id: `m-${++counter}`,
+    uplinkId: "line",
+    takenAt,
+    durationS: 10,
+    rateBps: mbps * 1e6,
+    layer: "ip",
+    floor: false,
+    source: "csv",
+    ...more,
+  };
 }

@@ -1,19 +1,22 @@
 import fc from "fast-check";
+import { seeded } from "../random";
 import { bondedRate } from "../survey/bonded";
 import { byHour } from "../survey/hourly";
-import { crowdShare, lineAtRest, lineStep, type LineModel, shareCapacity } from "../survey/lineModel";
+import { crowdShare, type LineModel, lineAtRest, lineStep, shareCapacity } from "../survey/lineModel";
 import { localTime, nearSpan } from "../survey/localTime";
 import { binomialAtLeast, lowerBoundRank } from "../survey/orderStatistic";
 import { ownIpBps, toIpBps } from "../survey/ownRate";
 import { mathisCapBps, pathVerdict, srtLatencyMs } from "../survey/path";
 import { boundOf, sustainableRate } from "../survey/sustainable";
-import { seeded } from "../random";
 import { measured } from "./kit";
 
 const show = { start: "2026-06-10T18:30:00Z", end: "2026-06-10T20:30:00Z" };
 const question = { show, timeZone: "Europe/London", asOf: "2026-06-10T12:00:00Z", reserveOverride: null };
 /** n tests on weekday evenings before the show, each with its own rate in Mb/s. */
-const evenings = (rates: number[]) => rates.map((mbps, i) => measured(new Date(Date.parse("2026-06-09T19:00:00Z") - (i % 2) * 86_400_000 + (i % 60) * 60_000).toISOString(), mbps));
+const evenings = (rates: number[]) =>
+  rates.map((mbps, i) =>
+    measured(new Date(Date.parse("2026-06-09T19:00:00Z") - (i % 2) * 86_400_000 + (i % 60) * 60_000).toISOString(), mbps),
+  );
 
 describe("order statistic", () => {
   /** P[X ≥ k] for X ~ Binomial(n, p), summed upwards with exact coefficients: another road than the core's. */
@@ -29,7 +32,8 @@ describe("order statistic", () => {
 
   test("agrees with an independent binomial sum", () => {
     for (let n = 1; n <= 120; n++) {
-      for (const k of [0, 1, 2, 5, Math.floor(n / 3), n]) expect(binomialAtLeast(n, 0.1, k)).toBeCloseTo(k <= 0 ? 1 : independent(n, 0.1, k), 9);
+      for (const k of [0, 1, 2, 5, Math.floor(n / 3), n])
+        expect(binomialAtLeast(n, 0.1, k)).toBeCloseTo(k <= 0 ? 1 : independent(n, 0.1, k), 9);
       let largest = 0;
       while (largest < n && independent(n, 0.1, largest + 1) >= 0.95) largest++;
       expect(lowerBoundRank(n)).toBe(largest);
@@ -62,7 +66,14 @@ describe("sustainable rate", () => {
     expect(sustainableRate([], question)).toMatchObject({ evidence: "none", sustainableBps: null, usableBps: null });
   });
 
-  test.each([[1, "few", 0.5], [4, "few", 0.5], [5, "minimum", 0.35], [28, "minimum", 0.35], [29, "interval", 0.2], [60, "interval", 0.2]] as const)("%d tests: %s, reserve %d", (n, evidence, reserve) => {
+  test.each([
+    [1, "few", 0.5],
+    [4, "few", 0.5],
+    [5, "minimum", 0.35],
+    [28, "minimum", 0.35],
+    [29, "interval", 0.2],
+    [60, "interval", 0.2],
+  ] as const)("%d tests: %s, reserve %d", (n, evidence, reserve) => {
     const result = sustainableRate(evenings(Array.from({ length: n }, (_, i) => 10 + i)), question);
     expect(result).toMatchObject({ evidence, ruleReserve: reserve, reserve, used: n });
     // Up to 45 tests the bound's rank is 1, from 46 on 2: the minimum, then the second smallest.
@@ -90,11 +101,19 @@ describe("sustainable rate", () => {
     expect(sustainableRate(old, question)).toMatchObject({ sustainableBps: 4e6 });
     const floor = measured("2026-06-09T19:00:00Z", 1, { floor: true });
     expect(sustainableRate([...fresh, floor], question)).toMatchObject({ floors: 1, sustainableBps: 9e6 });
-    expect(sustainableRate(fresh, { ...question, reserveOverride: 0.1 })).toMatchObject({ ruleReserve: 0.35, reserve: 0.1, usableBps: 8.1e6 });
+    expect(sustainableRate(fresh, { ...question, reserveOverride: 0.1 })).toMatchObject({
+      ruleReserve: 0.35,
+      reserve: 0.1,
+      usableBps: 8.1e6,
+    });
   });
 
   test("a slower test never raises it within one bracket of n, a faster one never lowers it", () => {
-    const brackets = [[1, 3], [5, 27], [29, 80]] as const;
+    const brackets = [
+      [1, 3],
+      [5, 27],
+      [29, 80],
+    ] as const;
     fc.assert(
       fc.property(fc.constantFrom(...brackets), fc.infiniteStream(fc.integer({ min: 1, max: 100_000 })), ([low, high], stream) => {
         const n = low + (stream.next().value % (high - low + 1));
@@ -116,7 +135,10 @@ describe("sustainable rate", () => {
   });
 
   test("hours of the day gather in order", () => {
-    const bands = byHour([measured("2026-06-09T19:10:00Z", 8), measured("2026-06-08T19:50:00Z", 6), measured("2026-06-09T07:00:00Z", 30)], "Europe/London");
+    const bands = byHour(
+      [measured("2026-06-09T19:10:00Z", 8), measured("2026-06-08T19:50:00Z", 6), measured("2026-06-09T07:00:00Z", 30)],
+      "Europe/London",
+    );
     expect(bands).toEqual([
       { hour: 8, count: 1, leastBps: 30e6, medianBps: 30e6, greatestBps: 30e6 },
       { hour: 20, count: 2, leastBps: 6e6, medianBps: 6e6, greatestBps: 8e6 },
@@ -187,7 +209,7 @@ describe("stand-in line", () => {
         const given = shareCapacity(capacity, wants);
         const sum = given.reduce((a, b) => a + b, 0);
         expect(sum).toBeLessThanOrEqual(capacity + 1e-6);
-        given.forEach((g, i) => expect(g).toBeLessThanOrEqual((wants[i] ?? 0) + 1e-9));
+        for (const [i, g] of given.entries()) expect(g).toBeLessThanOrEqual((wants[i] ?? 0) + 1e-9);
         const wanted = wants.reduce((a, b) => a + b, 0);
         expect(sum).toBeCloseTo(Math.min(capacity, wanted), 6);
       }),

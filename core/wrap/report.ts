@@ -106,7 +106,11 @@ function healthSeconds(input: ReportInput, facts: LineupFacts, now: string): Rec
   if (facts.publicAt === null) return total;
   const from = ms(facts.publicAt);
   const until = ms(facts.endedAt ?? now);
-  const turns = [from, ...[...input.health.map((h) => ms(h.at)), ...input.active.map((a) => ms(a.from))].filter((t) => t > from && t < until), until];
+  const turns = [
+    from,
+    ...[...input.health.map((h) => ms(h.at)), ...input.active.map((a) => ms(a.from))].filter((t) => t > from && t < until),
+    until,
+  ];
   const edges = [...new Set(turns)].sort((a, b) => a - b);
   const byFeed = new Map(input.feeds.map((f) => [f.id, input.health.filter((h) => h.feedId === f.id)]));
   for (let i = 0; i + 1 < edges.length; i++) {

@@ -4,7 +4,8 @@ import { writeCsv } from "../formats/csv";
 /** A report as CSV, one figure a row: section, what, feed or number, value, unit. Times are ISO 8601. */
 export function reportCsv(report: Report): string {
   const rows: (string | number | null)[][] = [];
-  const put = (section: string, what: string, of: string, value: string | number | null, unit: string) => rows.push([section, what, of, value, unit]);
+  const put = (section: string, what: string, of: string, value: string | number | null, unit: string) =>
+    rows.push([section, what, of, value, unit]);
   put("event", "name", "", report.eventName, "");
   put("event", "venue", "", report.venueName, "");
   put("event", "figures from stand-ins", "", report.standins ? "yes" : "no", "");
@@ -26,7 +27,8 @@ export function reportCsv(report: Report): string {
     put("incident", "end", of, incident.endedAt, "time");
     put("incident", "worst", of, incident.worst, "");
     put("incident", "cause", of, incident.cause, "");
-    for (const { at, decision } of incident.actions) put("incident", `${decision.kind} to ${decision.to} (${decision.reason})`, of, at, "time");
+    for (const { at, decision } of incident.actions)
+      put("incident", `${decision.kind} to ${decision.to} (${decision.reason})`, of, at, "time");
   });
   for (const feed of report.feeds) {
     const of = `${feed.role} over ${feed.uplinkName}`;

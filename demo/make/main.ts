@@ -22,34 +22,67 @@ export function demoFiles(): Record<string, string> {
     return found;
   };
   const settings: Settings = {
-    codec: "h264", profile: "high", width: 1280, height: 720, frameRate: "25", videoBps: 2_900_000, rateControl: "constant",
-    keyframeS: 2, bFrames: 2, audioBps: 128_000, audioHz: 48_000, audioChannels: 2, protocol: "rtmp",
+    codec: "h264",
+    profile: "high",
+    width: 1280,
+    height: 720,
+    frameRate: "25",
+    videoBps: 2_900_000,
+    rateControl: "constant",
+    keyframeS: 2,
+    bFrames: 2,
+    audioBps: 128_000,
+    audioHz: 48_000,
+    audioChannels: 2,
+    protocol: "rtmp",
   };
   const record = makeRecord({
     event: event.parse({
-      format: "ukaza-event", version: 1, id: "choral-evensong", name: "Choral evensong", series: "Skerrow Choral Week",
-      venueId: "st-orrans-chapel", timeZone: "Europe/London",
+      format: "ukaza-event",
+      version: 1,
+      id: "choral-evensong",
+      name: "Choral evensong",
+      series: "Skerrow Choral Week",
+      venueId: "st-orrans-chapel",
+      timeZone: "Europe/London",
       show: { start: "2026-06-09T17:30:00+01:00", end: "2026-06-09T18:10:00+01:00" },
       source: { width: 1920, height: 1080, frameRate: "25", scan: "progressive" },
-      content: "stage", encoderId: "desk-encoder",
-      destinations: [{ id: "oriel", platformId: "oriel-public", title: "Skerrow Choral Week: choral evensong", access: "public", backup: true }],
+      content: "stage",
+      encoderId: "desk-encoder",
+      destinations: [
+        { id: "oriel", platformId: "oriel-public", title: "Skerrow Choral Week: choral evensong", access: "public", backup: true },
+      ],
       failover: { returnAuto: true },
     }),
     fit: {
-      destinationId: "oriel", settings, savedAt: "2026-06-09T15:40:00.000Z",
+      destinationId: "oriel",
+      settings,
+      savedAt: "2026-06-09T15:40:00.000Z",
       feeds: [
         { role: "main", encoderId: "desk-encoder", uplinkId: "chapel-copper" },
         { role: "backup", encoderId: "desk-encoder", uplinkId: "chapel-hotspot" },
       ],
     },
     sheet: platformFile.parse(read("platforms/oriel-public.json")).sheet,
-    models: uplinks, seed: 77, sendsBeforeS: 420, endsAfterS: 2_508,
-    trouble: [{ fromS: 742, untilS: 748, leftBps: 2_000_000 }, { fromS: 1_115, untilS: 1_190, leftBps: 700_000 }],
+    models: uplinks,
+    seed: 77,
+    sendsBeforeS: 420,
+    endsAfterS: 2_508,
+    trouble: [
+      { fromS: 742, untilS: 748, leftBps: 2_000_000 },
+      { fromS: 1_115, untilS: 1_190, leftBps: 700_000 },
+    ],
   });
   return {
     "measurements/hall-fibre.csv": measurementsCsv(model("hall-fibre"), 101, today, allHours, 6),
     "measurements/hall-hotspot.csv": measurementsCsv(model("hall-hotspot"), 102, today, ["19:20", "20:30", "21:10"], 3),
-    "measurements/chapel-copper.csv": measurementsCsv(model("chapel-copper"), 103, today, ["10:00", "16:40", "17:20", "17:50", "18:20", "18:50"], 5),
+    "measurements/chapel-copper.csv": measurementsCsv(
+      model("chapel-copper"),
+      103,
+      today,
+      ["10:00", "16:40", "17:20", "17:50", "18:20", "18:50"],
+      5,
+    ),
     "measurements/chapel-hotspot.csv": measurementsCsv(model("chapel-hotspot"), 104, today, ["17:30", "18:10"], 3),
     "records/choral-evensong.json": `${JSON.stringify(record).replaceAll('],["', '],\n["').replaceAll('},{"at"', '},\n{"at"')}\n`,
   };

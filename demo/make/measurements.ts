@@ -31,7 +31,13 @@ export function measurementsCsv(model: LineModel, seed: number, today: string, t
       }
       const date = `${local.getFullYear()}-${two(local.getMonth() + 1)}-${two(local.getDate())}`;
       const rtt = lossAndRtt.rtt * (1 + 0.15 * random());
-      rows.push([`${date} ${two(local.getHours())}:${two(local.getMinutes())}`, (sum / TEST_S / 1e6).toFixed(2), rtt.toFixed(1), (rtt * 0.12 * random()).toFixed(1), ((lossAndRtt.lost / TEST_S) * 100).toFixed(3)]);
+      rows.push([
+        `${date} ${two(local.getHours())}:${two(local.getMinutes())}`,
+        (sum / TEST_S / 1e6).toFixed(2),
+        rtt.toFixed(1),
+        (rtt * 0.12 * random()).toFixed(1),
+        ((lossAndRtt.lost / TEST_S) * 100).toFixed(3),
+      ]);
     }
   }
   return writeCsv(["time", "rate_mbps", "rtt_ms", "jitter_ms", "loss_pct"], rows);

@@ -37,19 +37,47 @@ export function makeRecord(plan: RecordPlan): EventRecord {
   const random = seeded(plan.seed);
   const startMs = Date.parse(event.show.start);
   const at = (s: number) => new Date(startMs + s * 1000).toISOString();
-  const say = (s: number, kind: LogLine["kind"], level: LogLine["level"], data: LogData, role: Role | null = null): Line => ({ at: at(s), kind, level, data, role });
+  const say = (s: number, kind: LogLine["kind"], level: LogLine["level"], data: LogData, role: Role | null = null): Line => ({
+    at: at(s),
+    kind,
+    level,
+    data,
+    role,
+  });
   const sendS = -plan.sendsBeforeS;
-  const facts = { ...noFacts, configured: true, sendingAt: at(sendS), receivingAt: at(sendS + 2), verdictAt: at(sendS + 8), verdict: "good" as const, previewAt: at(sendS + 27), watchedAt: at(sendS + 61), publicAt: at(0), endedAt: at(plan.endsAfterS), stoppedAt: at(plan.endsAfterS + 20) };
+  const facts = {
+    ...noFacts,
+    configured: true,
+    sendingAt: at(sendS),
+    receivingAt: at(sendS + 2),
+    verdictAt: at(sendS + 8),
+    verdict: "good" as const,
+    previewAt: at(sendS + 27),
+    watchedAt: at(sendS + 61),
+    publicAt: at(0),
+    endedAt: at(plan.endsAfterS),
+    stoppedAt: at(plan.endsAfterS + 20),
+  };
   const step = (s: number, name: StepId, by: "crew" | "platform") => say(s, "step-done", "info", { step: name, by });
   const log: Line[] = [
-    step(sendS, "send", "crew"), step(sendS + 2, "receive", "platform"), step(sendS + 8, "verdict", "platform"),
-    step(sendS + 27, "preview", "platform"), step(sendS + 61, "watch", "crew"), step(0, "public", "crew"),
+    step(sendS, "send", "crew"),
+    step(sendS + 2, "receive", "platform"),
+    step(sendS + 8, "verdict", "platform"),
+    step(sendS + 27, "preview", "platform"),
+    step(sendS + 61, "watch", "crew"),
+    step(0, "public", "crew"),
   ];
   const { settings } = fit;
   const fps = frameRateHz(settings.frameRate);
   const targetBps = settings.videoBps + settings.audioBps;
   const mediaShare = targetBps / feedLoad(settings).loadBps;
-  const feeds = fit.feeds.map((f) => ({ role: f.role, uplinkId: f.uplinkId, line: lineAtRest, queue: { queuedBits: 0 } as SendQueue, health: newFeedHealth(f.role, at(sendS)) }));
+  const feeds = fit.feeds.map((f) => ({
+    role: f.role,
+    uplinkId: f.uplinkId,
+    line: lineAtRest,
+    queue: { queuedBits: 0 } as SendQueue,
+    health: newFeedHealth(f.role, at(sendS)),
+  }));
   const samples: { role: Role; sample: Sample }[] = [];
   const incidents: Incident[] = [];
   let failover = onMain;
@@ -69,17 +97,44 @@ export function makeRecord(plan: RecordPlan): EventRecord {
       feed.queue = second.queue;
       const full = second.queueMs > 200;
       const sample: Sample = {
-        feedId: feed.role, at: at(s), targetBps, sentBps: Math.round(second.sentBits), receivedBps: Math.round(second.sentBits * 0.999),
-        framesEncoded: fps, framesDropped: second.droppedFrames, frameRateHz: fps, encoderLoad: 0.44 + 0.02 * random(), queueMs: second.queueMs,
-        rttMs: next.second.rttMs + (full ? 180 : 0), retransmittedShare: next.second.lossRatio + (full ? 0.08 : 0), reconnects: 0,
-        keyframeS: settings.keyframeS, audioDb: -24 + 3 * normal(random), pictureChange: 0.1 + 0.1 * random(), platform: second.sentBits < 0.8 * targetBps ? "poor" : "good",
+        feedId: feed.role,
+        at: at(s),
+        targetBps,
+        sentBps: Math.round(second.sentBits),
+        receivedBps: Math.round(second.sentBits * 0.999),
+        framesEncoded: fps,
+        framesDropped: second.droppedFrames,
+        frameRateHz: fps,
+        encoderLoad: 0.44 + 0.02 * random(),
+        queueMs: second.queueMs,
+        rttMs: next.second.rttMs + (full ? 180 : 0),
+        retransmittedShare: next.second.lossRatio + (full ? 0.08 : 0),
+        reconnects: 0,
+        keyframeS: settings.keyframeS,
+        audioDb: -24 + 3 * normal(random),
+        pictureChange: 0.1 + 0.1 * random(),
+        platform: second.sentBits < 0.8 * targetBps ? "poor" : "good",
       };
       samples.push({ role: feed.role, sample });
       const others = before.filter((_, j) => j !== i);
-      const next2 = feedHealthStep(feed.health, sample, { lineupRttMs: null, keyframe: sheet.keyframe }, { sameUplink: [], samePlatformOtherUplink: others }, at(s));
+      const next2 = feedHealthStep(
+        feed.health,
+        sample,
+        { lineupRttMs: null, keyframe: sheet.keyframe },
+        { sameUplink: [], samePlatformOtherUplink: others },
+        at(s),
+      );
       if (next2.verdict.health !== feed.health.verdict.health) {
         const { health, cause, evidence } = next2.verdict;
-        log.push(say(s, "health", health === "steady" ? "info" : health === "strained" ? "warn" : "alarm", { from: feed.health.verdict.health, to: health, cause, evidence }, feed.role));
+        log.push(
+          say(
+            s,
+            "health",
+            health === "steady" ? "info" : health === "strained" ? "warn" : "alarm",
+            { from: feed.health.verdict.health, to: health, cause, evidence },
+            feed.role,
+          ),
+        );
       }
       feed.health = next2;
     });
@@ -104,7 +159,11 @@ export function makeRecord(plan: RecordPlan): EventRecord {
   log.push(step(plan.endsAfterS, "end", "crew"), step(plan.endsAfterS + 20, "stop", "crew"));
   log.sort((a, b) => a.at.localeCompare(b.at));
   return {
-    format: "ukaza-event-record", version: 1, event, fit, facts,
+    format: "ukaza-event-record",
+    version: 1,
+    event,
+    fit,
+    facts,
     samples: samples.map(({ role, sample }) => toSampleRow(role, sample)),
     log,
     incidents: incidents.map(({ id: _id, ...incident }) => incident),

@@ -1,5 +1,5 @@
 import { trouble } from "@ukaza/contract/air";
-import { readAs, Refusal } from "@ukaza/contract/problem";
+import { Refusal, readAs } from "@ukaza/contract/problem";
 import { role } from "@ukaza/contract/rig";
 import { Router } from "express";
 import { z } from "zod";
@@ -26,14 +26,17 @@ export function airRouter({ db, live, drivers, hub, now }: Context): Router {
   });
   router.post("/events/:id/air/switch", async (request, response) => {
     const body = readAs(z.strictObject({ to: role }), request.body, "switch");
-    response.json(await live.order(request.params.id, async (event, at) => {
-      await event.switchTo(body.to, at);
-      return event.now(at.toISOString(), drivers.line !== null);
-    }));
+    response.json(
+      await live.order(request.params.id, async (event, at) => {
+        await event.switchTo(body.to, at);
+        return event.now(at.toISOString(), drivers.line !== null);
+      }),
+    );
   });
 
   const line = () => {
-    if (!drivers.line) throw new Refusal(409, "no-stand-in", "there is no stand-in line to trouble", "The trouble sheet belongs to the demo.");
+    if (!drivers.line)
+      throw new Refusal(409, "no-stand-in", "there is no stand-in line to trouble", "The trouble sheet belongs to the demo.");
     return drivers.line;
   };
   router.get("/events/:id/air/trouble", async (request, response) => {
@@ -45,9 +48,12 @@ export function airRouter({ db, live, drivers, hub, now }: Context): Router {
     const { id } = request.params;
     const body = readAs(trouble, request.body, "trouble");
     const { feeds } = await loadDossier(db, id);
-    if (!feeds.some((f) => f.uplinkId === body.uplinkId)) throw new Refusal(422, "names-unknown", `no feed of this event goes over "${body.uplinkId}"`, "Choose an uplink of this event.");
+    if (!feeds.some((f) => f.uplinkId === body.uplinkId))
+      throw new Refusal(422, "names-unknown", `no feed of this event goes over "${body.uplinkId}"`, "Choose an uplink of this event.");
     const uplink = await line().trouble(body.uplinkId, body.change);
-    const lines = await appendLog(db, id, [{ at: now().toISOString(), kind: "trouble", level: "info", feedId: null, data: { uplinkId: body.uplinkId, change: body.change } }]);
+    const lines = await appendLog(db, id, [
+      { at: now().toISOString(), kind: "trouble", level: "info", feedId: null, data: { uplinkId: body.uplinkId, change: body.change } },
+    ]);
     hub.publish(id, { type: "log", lines });
     response.json(uplink);
   });

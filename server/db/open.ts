@@ -20,7 +20,9 @@ async function migrate(db: Db, folder: string): Promise<void> {
   await db.exec("create table if not exists migrations (name text primary key, at timestamptz not null default now())");
   const { rows } = await db.query<{ name: string }>("select name from migrations");
   const done = new Set(rows.map((row) => row.name));
-  for (const name of readdirSync(folder).filter((file) => file.endsWith(".sql")).sort()) {
+  for (const name of readdirSync(folder)
+    .filter((file) => file.endsWith(".sql"))
+    .sort()) {
     if (done.has(name)) continue;
     await db.transaction(async (tx) => {
       await tx.exec(readFileSync(join(folder, name), "utf8"));

@@ -17,13 +17,29 @@ export async function call<T>(schema: z.ZodType<T>, method: string, url: string,
     });
     json = await answer.json();
   } catch {
-    throw new Refusal(502, "device-not-heard", `no answer from the device (${method} ${who})`, "Check that it is switched on and on the network, then try again.");
+    throw new Refusal(
+      502,
+      "device-not-heard",
+      `no answer from the device (${method} ${who})`,
+      "Check that it is switched on and on the network, then try again.",
+    );
   }
   if (!answer.ok) {
     const said = problem.safeParse(json);
-    throw new Refusal(502, "device-refused", said.success ? said.data.detail : `the device answered ${answer.status}`, said.success ? said.data.mend : "See the device's own page.");
+    throw new Refusal(
+      502,
+      "device-refused",
+      said.success ? said.data.detail : `the device answered ${answer.status}`,
+      said.success ? said.data.mend : "See the device's own page.",
+    );
   }
   const parsed = schema.safeParse(json);
-  if (!parsed.success) throw new Refusal(502, "device-not-understood", `the device's answer to ${method} ${who} does not read as expected`, "Its software may be of another version.");
+  if (!parsed.success)
+    throw new Refusal(
+      502,
+      "device-not-understood",
+      `the device's answer to ${method} ${who} does not read as expected`,
+      "Its software may be of another version.",
+    );
   return parsed.data;
 }

@@ -1,6 +1,14 @@
 import type { Reach } from "@ukaza/contract/encoder";
 import type { Role } from "@ukaza/contract/rig";
-import type { Broadcast, BroadcastCreated, BroadcastOrder, EncoderHeld, EncoderStatus, LineTrouble, LineUplink } from "@ukaza/contract/standins";
+import type {
+  Broadcast,
+  BroadcastCreated,
+  BroadcastOrder,
+  EncoderHeld,
+  EncoderStatus,
+  LineTrouble,
+  LineUplink,
+} from "@ukaza/contract/standins";
 
 /** The only way to an encoder. Every call throws DriverLost when the device does not answer. */
 export interface EncoderDriver {

@@ -1,5 +1,5 @@
-import { broadcast, broadcastCreated, encoderConfig, encoderStatus, lineUplink } from "@ukaza/contract/standins";
 import { Refusal } from "@ukaza/contract/problem";
+import { broadcast, broadcastCreated, encoderConfig, encoderStatus, lineUplink } from "@ukaza/contract/standins";
 import { call } from "./call";
 import type { Drivers } from "./drivers";
 
@@ -10,7 +10,8 @@ export type Addresses = Record<string, string>;
 export function standinDrivers(addresses: Addresses): Drivers {
   const origin = (name: string) => {
     const found = addresses[name];
-    if (!found) throw new Refusal(502, "device-not-known", `no address is known for the stand-in "${name}"`, "Start the server with its address.");
+    if (!found)
+      throw new Refusal(502, "device-not-known", `no address is known for the stand-in "${name}"`, "Start the server with its address.");
     return found;
   };
   return {

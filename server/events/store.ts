@@ -53,6 +53,8 @@ export interface ListRow {
 
 export const iso = (date: Date | null): string | null => (date === null ? null : date.toISOString());
 
+export const noSuchEvent = (id: string) => new Refusal(404, "no-such-event", `there is no event "${id}"`, "GET /api/events lists them.");
+
 /** All events, or the one asked for, with what their progress is computed from. */
 export async function listEvents(db: Queryable, eventId: string | null): Promise<ListRow[]> {
   return (await db.query<ListRow>(q("list"), [eventId])).rows;
@@ -60,7 +62,7 @@ export async function listEvents(db: Queryable, eventId: string | null): Promise
 
 export async function loadDossier(db: Queryable, eventId: string): Promise<EventDossier> {
   const [row] = await listEvents(db, eventId);
-  if (!row) throw new Refusal(404, "no-such-event", `there is no event "${eventId}"`, "GET /api/events lists them.");
+  if (!row) throw noSuchEvent(eventId);
   const event = row.doc;
   const [destination] = event.destinations;
   if (!destination) throw new Error("an event has at least one destination");
@@ -71,7 +73,17 @@ export async function loadDossier(db: Queryable, eventId: string): Promise<Event
   const [sheet] = sheets;
   const [encoder] = encoders;
   if (!sheet || !encoder) throw new Error(`the rule sheet or encoder of event ${eventId} is missing`);
-  return { event, venueName: row.venue_name, finishedAt: iso(row.finished_at), destination, run, sheet: sheet.doc, platformReach: sheet.reach, encoder: encoder.doc, feeds };
+  return {
+    event,
+    venueName: row.venue_name,
+    finishedAt: iso(row.finished_at),
+    destination,
+    run,
+    sheet: sheet.doc,
+    platformReach: sheet.reach,
+    encoder: encoder.doc,
+    feeds,
+  };
 }
 
 interface RunRow {

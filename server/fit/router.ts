@@ -1,6 +1,6 @@
 import type { ChosenFit } from "@ukaza/contract/event";
 import { fitChoice } from "@ukaza/contract/fitChoice";
-import { readAs, Refusal } from "@ukaza/contract/problem";
+import { Refusal, readAs } from "@ukaza/contract/problem";
 import { checkSettings } from "@ukaza/core/rules/check";
 import { Router } from "express";
 import type { Context } from "../context";
@@ -21,18 +21,31 @@ export function fitRouter({ db, hub, now }: Context): Router {
     const dossier = await loadDossier(db, request.params.id);
     const { event, sheet, encoder, destination, run } = dossier;
     if (run.facts.sendingAt !== null) {
-      throw new Refusal(409, "already-sending", "the encoder is sending with the present settings", "Stop sending first; once public the platform keeps the settings until the end.");
+      throw new Refusal(
+        409,
+        "already-sending",
+        "the encoder is sending with the present settings",
+        "Stop sending first; once public the platform keeps the settings until the end.",
+      );
     }
     await mustBelong(choice.feeds, event.venueId, encoder.id);
     const blocking = checkSettings({ settings: choice.settings, sheet, encoder, source: event.source }).filter((f) => f.level === "blocks");
     if (blocking.length > 0 && !choice.despite) {
-      throw new Refusal(409, "findings-block", `${blocking.length} of these settings would be refused: ${blocking.map((f) => f.code).join(", ")}`, "Mend them, or choose the settings despite the findings.", blocking.map((f) => ({ at: f.field, message: f.code })));
+      throw new Refusal(
+        409,
+        "findings-block",
+        `${blocking.length} of these settings would be refused: ${blocking.map((f) => f.code).join(", ")}`,
+        "Mend them, or choose the settings despite the findings.",
+        blocking.map((f) => ({ at: f.field, message: f.code })),
+      );
     }
     const at = now().toISOString();
     const fit: ChosenFit = { destinationId: destination.id, settings: choice.settings, feeds: choice.feeds, savedAt: at };
     const lines = await db.transaction(async (tx) => {
       await saveFeeds(tx, event.id, fit);
-      return appendLog(tx, event.id, [{ at, kind: "fit-chosen", level: "info", feedId: null, data: { settings: choice.settings, despite: blocking.map((f) => f.code) } }]);
+      return appendLog(tx, event.id, [
+        { at, kind: "fit-chosen", level: "info", feedId: null, data: { settings: choice.settings, despite: blocking.map((f) => f.code) } },
+      ]);
     });
     hub.publish(event.id, { type: "log", lines });
     hub.publish(event.id, { type: "changed", what: ["event", "fit", "rig"] });
@@ -43,8 +56,15 @@ export function fitRouter({ db, hub, now }: Context): Router {
     const { rows } = await db.query<{ id: string }>(q("uplinkOfVenue"), [venueId]);
     const stray = feeds.find((f) => !rows.some((row) => row.id === f.uplinkId) || f.encoderId !== encoderId);
     const roles = feeds.map((f) => f.role);
-    if (stray) throw new Refusal(422, "names-unknown", `the ${stray.role} feed names an uplink or encoder that this event does not have`, "Choose one of the event's own.");
-    if (!roles.includes("main") || new Set(roles).size !== roles.length) throw new Refusal(422, "feeds", "a fit has one main feed and at most one backup feed", "Send each role once.");
+    if (stray)
+      throw new Refusal(
+        422,
+        "names-unknown",
+        `the ${stray.role} feed names an uplink or encoder that this event does not have`,
+        "Choose one of the event's own.",
+      );
+    if (!roles.includes("main") || new Set(roles).size !== roles.length)
+      throw new Refusal(422, "feeds", "a fit has one main feed and at most one backup feed", "Send each role once.");
   }
   return router;
 }

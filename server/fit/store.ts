@@ -1,7 +1,7 @@
 import { createHash } from "node:crypto";
 import type { ChosenFit } from "@ukaza/contract/event";
-import type { Feed } from "@ukaza/contract/rig";
 import type { FitNow } from "@ukaza/contract/fitChoice";
+import type { Feed } from "@ukaza/contract/rig";
 import type { Queryable } from "../db/open";
 import { queries } from "../db/queries";
 import type { EventDossier } from "../events/store";
@@ -18,8 +18,15 @@ function feedId(eventId: string, destinationId: string, role: string): string {
 export async function saveFeeds(db: Queryable, eventId: string, fit: ChosenFit): Promise<Feed[]> {
   const { destinationId, settings } = fit;
   await db.query(q("dropFeeds"), [eventId, destinationId, fit.feeds.map((f) => f.role)]);
-  const feeds = fit.feeds.map((f) => ({ ...f, id: feedId(eventId, destinationId, f.role), destinationId, settings, targetBps: settings.videoBps + settings.audioBps }));
-  for (const f of feeds) await db.query(q("saveFeed"), [f.id, eventId, destinationId, f.role, f.encoderId, f.uplinkId, f.targetBps, settings]);
+  const feeds = fit.feeds.map((f) => ({
+    ...f,
+    id: feedId(eventId, destinationId, f.role),
+    destinationId,
+    settings,
+    targetBps: settings.videoBps + settings.audioBps,
+  }));
+  for (const f of feeds)
+    await db.query(q("saveFeed"), [f.id, eventId, destinationId, f.role, f.encoderId, f.uplinkId, f.targetBps, settings]);
   await db.query(q("saveFit"), [eventId, destinationId, fit]);
   return feeds;
 }
@@ -31,7 +38,14 @@ export async function fitNowOf(db: Queryable, dossier: EventDossier, asOf: strin
   const uplinks = surveys.flatMap(({ uplink, result, path }) =>
     result.usableBps === null
       ? []
-      : [{ id: uplink.id, usableBps: result.usableBps, ...(path.rttMs === null ? {} : { rttMs: path.rttMs }), ...(path.lossRatio === null ? {} : { lossRatio: path.lossRatio }) }],
+      : [
+          {
+            id: uplink.id,
+            usableBps: result.usableBps,
+            ...(path.rttMs === null ? {} : { rttMs: path.rttMs }),
+            ...(path.lossRatio === null ? {} : { lossRatio: path.lossRatio }),
+          },
+        ],
   );
   return {
     problem:
@@ -49,7 +63,9 @@ export async function fitNowOf(db: Queryable, dossier: EventDossier, asOf: strin
           },
     unmeasured: surveys.filter((s) => s.result.usableBps === null).map((s) => s.uplink.name),
     uplinkNames: Object.fromEntries(surveys.map((s) => [s.uplink.id, s.uplink.name])),
-    sustainableBps: Object.fromEntries(surveys.flatMap((s) => (s.result.sustainableBps === null ? [] : [[s.uplink.id, s.result.sustainableBps]]))),
+    sustainableBps: Object.fromEntries(
+      surveys.flatMap((s) => (s.result.sustainableBps === null ? [] : [[s.uplink.id, s.result.sustainableBps]])),
+    ),
     chosen: run.fit,
     fixed: run.facts.sendingAt !== null,
   };

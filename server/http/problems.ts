@@ -24,7 +24,12 @@ export function asProblem(log: Logger): ErrorRequestHandler {
     else if (error instanceof URIError) refusal = new Refusal(400, "bad-address", "the address cannot be read", "Check its percent signs.");
     else {
       log.error({ error, path: request.path }, "a request failed");
-      refusal = new Refusal(500, "failed", "something went wrong inside Ukaza; nothing was changed", "Try again; if it stays, look into the server's log.");
+      refusal = new Refusal(
+        500,
+        "failed",
+        "something went wrong inside Ukaza; nothing was changed",
+        "Try again; if it stays, look into the server's log.",
+      );
     }
     response.status(refusal.problem.status).type("application/problem+json").send(refusal.problem);
   };

@@ -25,7 +25,13 @@ export function importDocument(db: Db, document: ImportFile, at: string): Promis
       case "ukaza-platform": {
         const { sheet } = document;
         const { rows } = await tx.query(q("saveSheet"), [sheet.platform.id, sheet.revision, sheet, document.reach]);
-        if (rows.length === 0) throw new Refusal(409, "revision-taken", `revision ${sheet.revision} of ${sheet.platform.name} is already here with other contents`, "Give the changed sheet the next revision number.");
+        if (rows.length === 0)
+          throw new Refusal(
+            409,
+            "revision-taken",
+            `revision ${sheet.revision} of ${sheet.platform.name} is already here with other contents`,
+            "Give the changed sheet the next revision number.",
+          );
         return sheet.platform.id;
       }
       case "ukaza-encoder":
@@ -44,18 +50,30 @@ export function importDocument(db: Db, document: ImportFile, at: string): Promis
 async function importVenue(tx: Queryable, venue: Venue): Promise<string> {
   await tx.query(q("saveVenue"), [venue.id, venue.name, venue.timeZone, venue.note]);
   for (const [position, u] of venue.uplinks.entries()) {
-    const { rows } = await tx.query(q("saveUplink"), [u.id, venue.id, position, u.name, u.kind, u.note, u.reserveOverride, u.pricePerGb ?? null]);
-    if (rows.length === 0) throw new Refusal(409, "uplink-elsewhere", `the uplink "${u.id}" belongs to another venue`, "Give it another id.");
+    const { rows } = await tx.query(q("saveUplink"), [
+      u.id,
+      venue.id,
+      position,
+      u.name,
+      u.kind,
+      u.note,
+      u.reserveOverride,
+      u.pricePerGb ?? null,
+    ]);
+    if (rows.length === 0)
+      throw new Refusal(409, "uplink-elsewhere", `the uplink "${u.id}" belongs to another venue`, "Give it another id.");
   }
   return venue.id;
 }
 
 async function importEvent(tx: Queryable, event: Event, finishedAt: string | null): Promise<void> {
-  const missing = (what: string, id: string) => new Refusal(422, "names-unknown", `the event names the ${what} "${id}", which is not here`, `Import that ${what} first.`);
+  const missing = (what: string, id: string) =>
+    new Refusal(422, "names-unknown", `the event names the ${what} "${id}", which is not here`, `Import that ${what} first.`);
   const one = async (text: string, id: string) => (await tx.query<{ revision: number }>(text, [id])).rows[0];
   if (!(await one("select 0 as revision from venues where id = $1", event.venueId))) throw missing("venue", event.venueId);
   if (!(await one("select 0 as revision from encoders where id = $1", event.encoderId))) throw missing("encoder", event.encoderId);
-  if (await one("select 0 as revision from events where id = $1", event.id)) throw new Refusal(409, "event-taken", `there is already an event "${event.id}"`, "Give it another id.");
+  if (await one("select 0 as revision from events where id = $1", event.id))
+    throw new Refusal(409, "event-taken", `there is already an event "${event.id}"`, "Give it another id.");
   await tx.query(events("insertEvent"), [event.id, event.show.start, event, finishedAt]);
   for (const destination of event.destinations) {
     const sheet = await one(events("newestSheet"), destination.platformId);
@@ -76,15 +94,29 @@ async function importRecord(tx: Queryable, record: EventRecord): Promise<string>
     facts.sendingAt,
     { at: facts.sendingAt ?? event.show.start, fields: [], equal: true },
   ]);
-  await insertSamples(tx, record.samples.flatMap((row) => {
-    const feedId = idOf(row[0]);
-    return feedId === null ? [] : [fromSampleRow(row, feedId)];
-  }));
-  await appendLog(tx, event.id, record.log.map(({ role, ...line }) => ({ ...line, feedId: idOf(role) })));
+  await insertSamples(
+    tx,
+    record.samples.flatMap((row) => {
+      const feedId = idOf(row[0]);
+      return feedId === null ? [] : [fromSampleRow(row, feedId)];
+    }),
+  );
+  await appendLog(
+    tx,
+    event.id,
+    record.log.map(({ role, ...line }) => ({ ...line, feedId: idOf(role) })),
+  );
   for (const line of record.log.filter((l) => l.kind === "health")) {
     const feedId = idOf(line.role);
     const to = health.safeParse(line.data.to);
-    if (feedId && to.success) await insertVerdict(tx, { feedId, health: to.data, since: line.at, cause: line.data.cause ?? null, evidence: line.data.evidence ?? [] });
+    if (feedId && to.success)
+      await insertVerdict(tx, {
+        feedId,
+        health: to.data,
+        since: line.at,
+        cause: line.data.cause ?? null,
+        evidence: line.data.evidence ?? [],
+      });
   }
   for (const { kind, at, data } of record.log) {
     if (kind === "switch" && data.decision) await insertSpan(tx, event.id, fit.destinationId, at, data.decision.to);

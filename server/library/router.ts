@@ -17,7 +17,13 @@ export function libraryRouter({ db, now }: Context): Router {
     response.status(201).json({ id: await importDocument(db, document, now().toISOString()) });
   });
   router.get("/venues", async (_request, response) => void response.json((await db.query<VenueListed>(q("venues"))).rows));
-  router.get("/platforms", async (_request, response) => void response.json((await db.query<{ doc: RuleSheet }>(q("sheets"))).rows.map((row) => row.doc)));
-  router.get("/encoders", async (_request, response) => void response.json((await db.query<{ doc: Encoder }>(q("encoders"))).rows.map((row) => row.doc)));
+  router.get(
+    "/platforms",
+    async (_request, response) => void response.json((await db.query<{ doc: RuleSheet }>(q("sheets"))).rows.map((row) => row.doc)),
+  );
+  router.get(
+    "/encoders",
+    async (_request, response) => void response.json((await db.query<{ doc: Encoder }>(q("encoders"))).rows.map((row) => row.doc)),
+  );
   return router;
 }

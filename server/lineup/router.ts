@@ -1,4 +1,4 @@
-import { readAs, Refusal } from "@ukaza/contract/problem";
+import { Refusal, readAs } from "@ukaza/contract/problem";
 import { Router } from "express";
 import { z } from "zod";
 import type { Context } from "../context";
@@ -17,21 +17,36 @@ export function lineupRouter({ live }: Context): Router {
   });
   router.post("/events/:id/lineup/steps/:step", async (request, response) => {
     const step = taken.safeParse(request.params.step);
-    if (!step.success) throw new Refusal(404, "no-such-step", `"${request.params.step}" is not a step that is taken by hand`, `Steps: ${taken.options.join(", ")}.`);
+    if (!step.success)
+      throw new Refusal(
+        404,
+        "no-such-step",
+        `"${request.params.step}" is not a step that is taken by hand`,
+        `Steps: ${taken.options.join(", ")}.`,
+      );
     const { confirm } = readAs(confirmBody, request.body, "step");
     if (irreversible.includes(step.data) && confirm !== step.data) {
-      throw new Refusal(422, "not-confirmed", `"${step.data}" cannot be taken back and was not confirmed`, `Send {"confirm":"${step.data}"}.`);
+      throw new Refusal(
+        422,
+        "not-confirmed",
+        `"${step.data}" cannot be taken back and was not confirmed`,
+        `Send {"confirm":"${step.data}"}.`,
+      );
     }
-    response.json(await live.order(request.params.id, async (event, now) => {
-      await event.take(step.data, now);
-      return event.sheetNow(now.toISOString());
-    }));
+    response.json(
+      await live.order(request.params.id, async (event, now) => {
+        await event.take(step.data, now);
+        return event.sheetNow(now.toISOString());
+      }),
+    );
   });
   router.post("/events/:id/lineup/unsend", async (request, response) => {
-    response.json(await live.order(request.params.id, async (event, now) => {
-      await event.unsend(now);
-      return event.sheetNow(now.toISOString());
-    }));
+    response.json(
+      await live.order(request.params.id, async (event, now) => {
+        await event.unsend(now);
+        return event.sheetNow(now.toISOString());
+      }),
+    );
   });
   return router;
 }

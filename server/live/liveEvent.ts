@@ -2,7 +2,7 @@ import type { AirNow, Decision, Incident, LogData, LogLine, Sample, StreamMessag
 import { Refusal } from "@ukaza/contract/problem";
 import type { Role } from "@ukaza/contract/rig";
 import type { Broadcast } from "@ukaza/contract/standins";
-import { failoverStep, type FailoverState, switchByHand } from "@ukaza/core/air/failover";
+import { type FailoverState, failoverStep, switchByHand } from "@ukaza/core/air/failover";
 import { type FeedHealth, feedHealthStep, newFeedHealth, resumeFeedHealth } from "@ukaza/core/air/feedHealth";
 import { incidentStep } from "@ukaza/core/air/incidents";
 import { advanceFacts } from "@ukaza/core/lineup/advance";
@@ -12,8 +12,18 @@ import { median } from "@ukaza/core/stats";
 import type { Db } from "../db/open";
 import type { Drivers, EncoderDriver, PlatformDriver } from "../drivers/drivers";
 import { appendLog, type EventDossier, loadDossier, type NamedFeed, type NewLogLine, type Run } from "../events/store";
-import { finish, insertIncident, insertSamples, insertSpan, insertVerdict, readIncidents, readSamples, readVerdicts, saveRun } from "./store";
 import { type Observation, sampleOf } from "./observe";
+import {
+  finish,
+  insertIncident,
+  insertSamples,
+  insertSpan,
+  insertVerdict,
+  readIncidents,
+  readSamples,
+  readVerdicts,
+  saveRun,
+} from "./store";
 
 /** Seconds without an answer after which the log says that a side is not heard. */
 const LOST_AFTER = 2;
@@ -57,11 +67,18 @@ export class LiveEvent {
     const dossier = await loadDossier(db, eventId);
     const samples = await readSamples(db, eventId, new Date(now.getTime() - RESUME_WINDOW_MS).toISOString());
     const verdicts = await readVerdicts(db, eventId);
-    const healths = new Map(dossier.feeds.map((feed) => {
-      const last = verdicts.filter((v) => v.feedId === feed.id).at(-1);
-      const state = last ? resumeFeedHealth(last, samples.filter((s) => s.feedId === feed.id)) : newFeedHealth(feed.id, now.toISOString());
-      return [feed.id, state];
-    }));
+    const healths = new Map(
+      dossier.feeds.map((feed) => {
+        const last = verdicts.filter((v) => v.feedId === feed.id).at(-1);
+        const state = last
+          ? resumeFeedHealth(
+              last,
+              samples.filter((s) => s.feedId === feed.id),
+            )
+          : newFeedHealth(feed.id, now.toISOString());
+        return [feed.id, state];
+      }),
+    );
     const open = (await readIncidents(db, eventId)).find((i) => i.endedAt === null) ?? null;
     const live = new LiveEvent(db, publish, dossier, healths, open, drivers);
     for (const sample of samples) live.lastSamples.set(sample.feedId, sample);
@@ -112,11 +129,15 @@ export class LiveEvent {
         return answer;
       } catch (error) {
         this.misses[side]++;
-        if (this.misses[side] === LOST_AFTER) change.lines.push(this.line(at, "driver-lost", "alarm", { side, why: (error as Error).message }));
+        if (this.misses[side] === LOST_AFTER)
+          change.lines.push(this.line(at, "driver-lost", "alarm", { side, why: (error as Error).message }));
         return null;
       }
     };
-    const [encoder, broadcast] = await Promise.all([heard("encoder", this.encoder.status()), heard("platform", this.platform.show(this.run.broadcastId ?? ""))]);
+    const [encoder, broadcast] = await Promise.all([
+      heard("encoder", this.encoder.status()),
+      heard("platform", this.platform.show(this.run.broadcastId ?? "")),
+    ]);
     return { encoder, broadcast };
   }
 
@@ -126,7 +147,10 @@ export class LiveEvent {
       change.lines.push(this.line(at, "step-failed", "alarm", { step: "verdict", reason: facts.verdictReason }));
     }
     this.run.facts = facts;
-    for (const step of done) change.lines.push(this.line(at, "step-done", "info", { step, by: "platform", verdict: step === "verdict" ? facts.verdict : undefined }));
+    for (const step of done)
+      change.lines.push(
+        this.line(at, "step-done", "info", { step, by: "platform", verdict: step === "verdict" ? facts.verdict : undefined }),
+      );
     if (done.includes("public")) this.nowPublic(facts.publicAt ?? at, change);
     if (done.includes("end")) this.nowEnded(facts.endedAt ?? at, change);
   }
@@ -180,7 +204,11 @@ export class LiveEvent {
     const main = this.verdictOf("main");
     const backup = this.verdictOf("backup");
     if (!main) return;
-    const result = failoverStep(this.run.failover, { nowMs: Date.parse(at), main: asInput(main), backup: backup ? asInput(backup) : null }, this.dossier.event.failover);
+    const result = failoverStep(
+      this.run.failover,
+      { nowMs: Date.parse(at), main: asInput(main), backup: backup ? asInput(backup) : null },
+      this.dossier.event.failover,
+    );
     if (result.decision?.kind === "switch" && !(await this.tellPlatform(result.decision.to, at, change))) return;
     if (result.decision) this.record(result.state, result.decision, at, change, {});
     else this.run.failover = result.state;
@@ -212,8 +240,10 @@ export class LiveEvent {
 
   /** A switch by the technician's own hand. Asking for the feed that is already shown changes nothing. */
   async switchTo(role: Role, now: Date): Promise<void> {
-    if (!this.isPublic()) throw new Refusal(409, "not-public", "there is nothing to switch: the broadcast is not public", "Switching is for the time on air.");
-    if (!this.feedOf(role)) throw new Refusal(409, "no-such-feed", `this destination has no ${role} feed`, "Choose a fit with a backup feed before the show.");
+    if (!this.isPublic())
+      throw new Refusal(409, "not-public", "there is nothing to switch: the broadcast is not public", "Switching is for the time on air.");
+    if (!this.feedOf(role))
+      throw new Refusal(409, "no-such-feed", `this destination has no ${role} feed`, "Choose a fit with a backup feed before the show.");
     if (this.run.failover.active === role) return;
     const at = now.toISOString();
     const active = this.verdictOf(this.run.failover.active);
@@ -232,7 +262,14 @@ export class LiveEvent {
     const row = runSheet(this.run.destinationId, this.dossier.sheet.lifecycle, this.run.facts, at).steps.find((s) => s.id === step);
     if (!row) throw new Refusal(404, "no-such-step", `this platform has no step "${step}"`, "See the run sheet.");
     if (row.state === "done") return;
-    if (row.state !== "ready") throw new Refusal(409, "step-locked", `"${step}" cannot be taken yet`, row.missing.length > 0 ? `First: ${row.missing.join(", ")}.` : "The encoder must first hold exactly what it was told.", row.missing.map((m) => ({ at: m, message: "not done" })));
+    if (row.state !== "ready")
+      throw new Refusal(
+        409,
+        "step-locked",
+        `"${step}" cannot be taken yet`,
+        row.missing.length > 0 ? `First: ${row.missing.join(", ")}.` : "The encoder must first hold exactly what it was told.",
+        row.missing.map((m) => ({ at: m, message: "not done" })),
+      );
     const change = nothing();
     await this.act(step, at, change);
     change.lines.push(this.line(at, "step-done", "info", { step, by: "crew" }));
@@ -262,7 +299,13 @@ export class LiveEvent {
 
   /** Takes sending back before anything is public: the run sheet starts afresh. */
   async unsend(now: Date): Promise<void> {
-    if (this.run.facts.publicAt !== null) throw new Refusal(409, "already-public", "the broadcast is public; stopping now would leave viewers with a frozen picture", "End it on the platform first.");
+    if (this.run.facts.publicAt !== null)
+      throw new Refusal(
+        409,
+        "already-public",
+        "the broadcast is public; stopping now would leave viewers with a frozen picture",
+        "End it on the platform first.",
+      );
     if (this.run.facts.sendingAt === null) return;
     for (const feed of this.dossier.feeds) await this.encoder.stop(feed.id);
     this.run.facts = { ...noFacts, configured: true };
@@ -335,4 +378,3 @@ export class LiveEvent {
     return runSheet(this.run.destinationId, this.dossier.sheet.lifecycle, this.run.facts, at);
   }
 }
-

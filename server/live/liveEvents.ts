@@ -7,12 +7,14 @@ import { runningEvents, thinFinished } from "./store";
 
 /** Samples are taken this long after the full second, when the encoders' own second is over. */
 const OFFSET_MS = 300;
+const EARLY_MS = 100;
 const THIN_AFTER_MS = 14 * 86_400_000;
 
 /** Every event whose encoder sends, looked at once a second; one thing at a time for each event. */
 export class LiveEvents {
   private readonly running = new Map<string, LiveEvent>();
   private readonly turns = new Map<string, Promise<unknown>>();
+  private readonly writing = new Set<string>();
   private timer: NodeJS.Timeout | null = null;
 
   constructor(
@@ -42,16 +44,23 @@ export class LiveEvents {
   }
 
   private plan(): void {
+    // A timer may fire a moment early; the slack keeps it from firing twice for one second.
+    const next = (Math.floor((Date.now() - OFFSET_MS + EARLY_MS) / 1000) + 1) * 1000 + OFFSET_MS;
     this.timer = setTimeout(() => {
       this.plan();
-      for (const [eventId, live] of this.running) this.second(eventId, live);
-    }, 1000 - ((Date.now() - OFFSET_MS) % 1000));
+      for (const [eventId, live] of this.running) this.second(eventId, live, new Date());
+    }, next - Date.now());
   }
 
-  private second(eventId: string, live: LiveEvent): void {
+  /** A second that is still being written when the next comes is waited for; the next one is then left out. */
+  private second(eventId: string, live: LiveEvent, now: Date): void {
+    if (this.writing.has(eventId)) return;
+    this.writing.add(eventId);
     this.alone(eventId, async () => {
-      if (live.running) await live.tick(new Date());
-    }).catch((error) => this.log.error({ eventId, error }, "a second could not be written"));
+      if (live.running) await live.tick(now);
+    })
+      .catch((error) => this.log.error({ eventId, error }, "a second could not be written"))
+      .finally(() => this.writing.delete(eventId));
   }
 
   private load(eventId: string, now: Date): Promise<LiveEvent> {

@@ -1,5 +1,5 @@
 import type { LogData, LogKind, LogLine } from "@ukaza/contract/air";
-import { readAs, Refusal } from "@ukaza/contract/problem";
+import { Refusal, readAs } from "@ukaza/contract/problem";
 import { role } from "@ukaza/contract/rig";
 import { noFacts } from "@ukaza/core/lineup/runSheet";
 import { compareHeld } from "@ukaza/core/rig/readBack";
@@ -24,8 +24,10 @@ export function rigRouter({ db, drivers, hub, secrets, live, now }: Context): Ro
   const answer = async (eventId: string) => rigNowOf(db, secrets, await loadDossier(db, eventId));
   const mustRest = (dossier: EventDossier) => {
     const { sendingAt, stoppedAt } = dossier.run.facts;
-    if (sendingAt !== null && stoppedAt === null) throw new Refusal(409, "already-sending", "the encoder is sending", "Stop sending before changing what it holds.");
-    if (stoppedAt !== null) throw new Refusal(409, "event-over", "this event has been wrapped up", "Make a new event for another broadcast.");
+    if (sendingAt !== null && stoppedAt === null)
+      throw new Refusal(409, "already-sending", "the encoder is sending", "Stop sending before changing what it holds.");
+    if (stoppedAt !== null)
+      throw new Refusal(409, "event-over", "this event has been wrapped up", "Make a new event for another broadcast.");
   };
 
   router.get("/events/:id/rig", async (request, response) => void response.json(await answer(request.params.id)));
@@ -38,10 +40,13 @@ export function rigRouter({ db, drivers, hub, secrets, live, now }: Context): Ro
       if (dossier.run.broadcastId !== null && (await stillThere(dossier))) return;
       mustRest(dossier);
       const { destination, event } = dossier;
-      const made = await drivers.platform(dossier.platformReach).create({ title: destination.title, description: destination.description, access: destination.access });
+      const made = await drivers
+        .platform(dossier.platformReach)
+        .create({ title: destination.title, description: destination.description, access: destination.access });
       await db.transaction(async (tx) => {
         await tx.query(q("saveBroadcast"), [event.id, destination.id, made.id, noFacts]);
-        for (const key of made.keys) await tx.query(q("saveIngest"), [event.id, destination.id, key.role, key.address, secrets.seal(key.key), now().toISOString()]);
+        for (const key of made.keys)
+          await tx.query(q("saveIngest"), [event.id, destination.id, key.role, key.address, secrets.seal(key.key), now().toISOString()]);
       });
       await say(id, "broadcast-created", "info", { platform: dossier.sheet.platform.name, roles: made.keys.map((k) => k.role) });
     });
@@ -87,8 +92,17 @@ export function rigRouter({ db, drivers, hub, secrets, live, now }: Context): Ro
     const fields = compareHeld({ settings: fit.settings, feeds: orders }, held);
     const at = now().toISOString();
     const equal = fields.every((f) => f.equal);
-    await db.query(q("saveReadBack"), [dossier.event.id, dossier.destination.id, configuredNow ? at : dossier.run.configuredAt, { at, fields, equal }, equal]);
-    await say(dossier.event.id, "read-back", equal ? "info" : "warn", { equal, differing: fields.filter((f) => !f.equal).map((f) => `${f.feed} ${f.field}`) });
+    await db.query(q("saveReadBack"), [
+      dossier.event.id,
+      dossier.destination.id,
+      configuredNow ? at : dossier.run.configuredAt,
+      { at, fields, equal },
+      equal,
+    ]);
+    await say(dossier.event.id, "read-back", equal ? "info" : "warn", {
+      equal,
+      differing: fields.filter((f) => !f.equal).map((f) => `${f.feed} ${f.field}`),
+    });
   }
 
   router.post("/events/:id/rig/reveal", async (request, response) => {

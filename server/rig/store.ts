@@ -1,5 +1,5 @@
-import type { FeedOrder, RigNow, Role } from "@ukaza/contract/rig";
 import { Refusal } from "@ukaza/contract/problem";
+import type { FeedOrder, RigNow, Role } from "@ukaza/contract/rig";
 import { maskKey } from "@ukaza/core/rig/secret";
 import type { Queryable } from "../db/open";
 import { queries } from "../db/queries";
@@ -26,7 +26,12 @@ export async function rigNowOf(db: Queryable, secrets: Secrets, dossier: EventDo
     destinationId: dossier.destination.id,
     platformName: dossier.sheet.platform.name,
     encoderName: dossier.encoder.name,
-    ingests: ingests.map((i) => ({ role: i.role, address: i.address, keyMasked: maskKey(secrets.open(i.keySealed)), receivedAt: i.receivedAt.toISOString() })),
+    ingests: ingests.map((i) => ({
+      role: i.role,
+      address: i.address,
+      keyMasked: maskKey(secrets.open(i.keySealed)),
+      receivedAt: i.receivedAt.toISOString(),
+    })),
     configuredAt: dossier.run.configuredAt,
     readBack: dossier.run.readBack,
   };
@@ -38,7 +43,8 @@ export async function feedOrders(db: Queryable, secrets: Secrets, dossier: Event
   if (dossier.feeds.length === 0) throw new Refusal(409, "no-fit", "no settings have been chosen for this event", "Choose a fit first.");
   return dossier.feeds.map((feed) => {
     const ingest = ingests.find((i) => i.role === feed.role);
-    if (!ingest) throw new Refusal(409, "no-address", `there is no ${feed.role} address and key yet`, "Create the broadcast on the platform first.");
+    if (!ingest)
+      throw new Refusal(409, "no-address", `there is no ${feed.role} address and key yet`, "Create the broadcast on the platform first.");
     return { feedId: feed.id, role: feed.role, uplinkId: feed.uplinkId, address: ingest.address, key: secrets.open(ingest.keySealed) };
   });
 }

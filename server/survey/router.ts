@@ -1,4 +1,4 @@
-import { readAs, Refusal } from "@ukaza/contract/problem";
+import { Refusal, readAs } from "@ukaza/contract/problem";
 import { measurementInput } from "@ukaza/contract/survey";
 import { readMeasurements } from "@ukaza/core/formats/measurements";
 import express, { Router } from "express";
@@ -36,11 +36,21 @@ export function surveyRouter({ db, now }: Context): Router {
   });
   router.post("/uplinks/:id/measurements/import", express.text({ limit: "20mb", type: "text/plain" }), async (request, response) => {
     const zone = await zoneOf(request.params.id);
-    if (typeof request.body !== "string" || request.body.trim() === "") throw new Refusal(422, "empty-file", "the file is empty", "Choose a file with measurements.");
+    if (typeof request.body !== "string" || request.body.trim() === "")
+      throw new Refusal(422, "empty-file", "the file is empty", "Choose a file with measurements.");
     const reading = readMeasurements(request.body, zone);
     if (!reading.ok) {
-      const faults = reading.faults.map((f) => ({ at: [f.line === null ? null : `line ${f.line}`, f.column].filter(Boolean).join(", ") || "the file", message: f.message }));
-      throw new Refusal(422, "file-not-read", "the file cannot be read; nothing was taken from it", "Mend the lines named and choose it again.", faults);
+      const faults = reading.faults.map((f) => ({
+        at: [f.line === null ? null : `line ${f.line}`, f.column].filter(Boolean).join(", ") || "the file",
+        message: f.message,
+      }));
+      throw new Refusal(
+        422,
+        "file-not-read",
+        "the file cannot be read; nothing was taken from it",
+        "Mend the lines named and choose it again.",
+        faults,
+      );
     }
     const added = await addMeasurements(db, request.params.id, reading.measurements);
     response.status(201).json({ added, known: reading.measurements.length - added });

@@ -1,9 +1,9 @@
 import { createHash } from "node:crypto";
+import type { Event } from "@ukaza/contract/event";
 import type { Measurement, MeasurementInput, Uplink, UplinkSurvey } from "@ukaza/contract/survey";
 import { ownIpBps } from "@ukaza/core/survey/ownRate";
 import { pathVerdict } from "@ukaza/core/survey/path";
 import { sustainableRate } from "@ukaza/core/survey/sustainable";
-import type { Event } from "@ukaza/contract/event";
 import type { Queryable } from "../db/open";
 import { queries } from "../db/queries";
 
@@ -30,7 +30,13 @@ interface Row {
 
 /** A row as the contract has it: what is not known is left out. */
 function asMeasurement(row: Row): Measurement {
-  const optional = { udpPayloadBytes: row.udp_payload_bytes, seriesBps: row.series_bps, rttMs: row.rtt_ms, jitterMs: row.jitter_ms, lossRatio: row.loss_ratio };
+  const optional = {
+    udpPayloadBytes: row.udp_payload_bytes,
+    seriesBps: row.series_bps,
+    rttMs: row.rtt_ms,
+    jitterMs: row.jitter_ms,
+    lossRatio: row.loss_ratio,
+  };
   return {
     id: row.id,
     uplinkId: row.uplink_id,
@@ -69,11 +75,13 @@ function contentHash(m: MeasurementInput): string {
 
 /** Adds measurements, all or none; those already there are passed over. Gives how many were new. */
 export async function addMeasurements(db: Queryable, uplinkId: string, measurements: MeasurementInput[]): Promise<number> {
-  const rows = new Map(measurements.map((m) => {
-    const hash = contentHash(m);
-    const id = createHash("sha256").update(`${uplinkId}/${hash}`).digest("hex").slice(0, 20);
-    return [hash, { ...m, id: `m-${id}`, hash }];
-  }));
+  const rows = new Map(
+    measurements.map((m) => {
+      const hash = contentHash(m);
+      const id = createHash("sha256").update(`${uplinkId}/${hash}`).digest("hex").slice(0, 20);
+      return [hash, { ...m, id: `m-${id}`, hash }];
+    }),
+  );
   return (await db.query(q("insert"), [uplinkId, JSON.stringify([...rows.values()])])).rows.length;
 }
 

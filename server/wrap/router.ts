@@ -38,7 +38,10 @@ export function wrapRouter({ db, drivers, now }: Context): Router {
     response.attachment(`${request.params.id}-report.json`).json(await reportOf(request.params.id));
   });
   router.get("/events/:id/report.csv", async (request, response) => {
-    response.attachment(`${request.params.id}-report.csv`).type("text/csv").send(reportCsv(await reportOf(request.params.id)));
+    response
+      .attachment(`${request.params.id}-report.csv`)
+      .type("text/csv")
+      .send(reportCsv(await reportOf(request.params.id)));
   });
   router.get("/events/:id/record.json", async (request, response) => {
     const { id } = request.params;

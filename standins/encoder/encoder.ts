@@ -1,7 +1,14 @@
 import type { Encoder } from "@ukaza/contract/encoder";
 import { Refusal } from "@ukaza/contract/problem";
 import type { Settings } from "@ukaza/contract/settings";
-import { type Carried, carried, type CarryOrder, type EncoderFeedStatus, type EncoderHeld, type EncoderStatus } from "@ukaza/contract/standins";
+import {
+  type Carried,
+  type CarryOrder,
+  carried,
+  type EncoderFeedStatus,
+  type EncoderHeld,
+  type EncoderStatus,
+} from "@ukaza/contract/standins";
 import { sendQueueStep } from "@ukaza/core/air/sendQueue";
 import { frameRateHz, keyframeFrames } from "@ukaza/core/media/frameRate";
 import { feedLoad } from "@ukaza/core/media/load";
@@ -48,8 +55,20 @@ export class EncoderDevice {
   private mustManage(s: Settings): void {
     const { kit } = this;
     const luma = s.width * s.height * frameRateHz(s.frameRate);
-    const unable = s.width > kit.maxWidth || s.height > kit.maxHeight || luma > kit.maxLumaPerS || s.videoBps > kit.videoBps.max || !kit.protocols.includes(s.protocol) || !kit.codecs.some((c) => c.codec === s.codec);
-    if (unable) throw new Refusal(422, "cannot-encode", `this encoder cannot make ${s.width}×${s.height} at ${s.frameRate} in ${s.codec} over ${s.protocol}`, "Choose settings within its abilities.");
+    const unable =
+      s.width > kit.maxWidth ||
+      s.height > kit.maxHeight ||
+      luma > kit.maxLumaPerS ||
+      s.videoBps > kit.videoBps.max ||
+      !kit.protocols.includes(s.protocol) ||
+      !kit.codecs.some((c) => c.codec === s.codec);
+    if (unable)
+      throw new Refusal(
+        422,
+        "cannot-encode",
+        `this encoder cannot make ${s.width}×${s.height} at ${s.frameRate} in ${s.codec} over ${s.protocol}`,
+        "Choose settings within its abilities.",
+      );
   }
 
   start(feedId: string): void {
@@ -70,11 +89,30 @@ export class EncoderDevice {
     const busy = s && this.memory.value.sending.length > 0;
     const load = busy ? 0.25 + (0.5 * s.width * s.height * frameRateHz(s.frameRate)) / this.kit.maxLumaPerS : 0.04;
     const feeds = Object.keys(this.held().feeds).map((id) => this.running.get(id)?.status ?? this.idle(id));
-    return { encoderId: this.kit.id, at: now.toISOString(), encoderLoad: Math.min(1, Math.max(0, load + 0.01 * normal(this.random))), feeds };
+    return {
+      encoderId: this.kit.id,
+      at: now.toISOString(),
+      encoderLoad: Math.min(1, Math.max(0, load + 0.01 * normal(this.random))),
+      feeds,
+    };
   }
 
   private idle(feedId: string): EncoderFeedStatus {
-    return { feedId, sending: false, sentBps: 0, framesEncoded: 0, framesDropped: 0, queueMs: 0, rttMs: null, retransmittedShare: null, reconnects: 0, keyframeS: 0, audioDb: -90, pictureChange: 0, connection: "idle" };
+    return {
+      feedId,
+      sending: false,
+      sentBps: 0,
+      framesEncoded: 0,
+      framesDropped: 0,
+      queueMs: 0,
+      rttMs: null,
+      retransmittedShare: null,
+      reconnects: 0,
+      keyframeS: 0,
+      audioDb: -90,
+      pictureChange: 0,
+      connection: "idle",
+    };
   }
 
   /** One second of every feed that sends, side by side. */
@@ -93,7 +131,14 @@ export class EncoderDevice {
     const before = this.running.get(feedId);
     const queue = { queuedBits: before?.queuedBits ?? 0 };
     const mediaShare = (settings.videoBps + settings.audioBps) / feedLoad(settings).loadBps;
-    const answer = await this.offer(feed.uplinkId, { feedId, ingestUrl: httpIngest(feed.address), key: feed.key, offeredBits: (queue.queuedBits + madeBits) / mediaShare, mediaShare, media });
+    const answer = await this.offer(feed.uplinkId, {
+      feedId,
+      ingestUrl: httpIngest(feed.address),
+      key: feed.key,
+      offeredBits: (queue.queuedBits + madeBits) / mediaShare,
+      mediaShare,
+      media,
+    });
     const fps = frameRateHz(settings.frameRate);
     const next = sendQueueStep(queue, madeBits, answer.carriedBits * mediaShare, fps);
     const was = before?.status.connection ?? "idle";

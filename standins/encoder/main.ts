@@ -10,7 +10,10 @@ import { EncoderDevice, type EncoderMemory } from "./encoder";
 async function main() {
   const kit = readAs(encoder, JSON.parse(readFileSync(argument("kit"), "utf8")), "encoder");
   const folder = argument("data", "");
-  const memory = openStore<EncoderMemory>(folder === "" ? null : folder, `encoder-${kit.id}`, { config: { engine: { settings: null }, feeds: {} }, sending: [] });
+  const memory = openStore<EncoderMemory>(folder === "" ? null : folder, `encoder-${kit.id}`, {
+    config: { engine: { settings: null }, feeds: {} },
+    sending: [],
+  });
   const device = new EncoderDevice(kit, memory, argument("line"));
   const app = standinApp(__dirname);
   app.get("/v1/encoder", (_request, response) => void response.json(kit));

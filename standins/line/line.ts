@@ -21,7 +21,11 @@ interface Uplink {
 export class Line {
   private readonly uplinks = new Map<string, Uplink>();
 
-  constructor(models: Record<string, LineModel>, seed: number, private readonly timeZone: string) {
+  constructor(
+    models: Record<string, LineModel>,
+    seed: number,
+    private readonly timeZone: string,
+  ) {
     Object.entries(models).forEach(([id, model], index) => {
       this.uplinks.set(id, {
         model,
@@ -75,7 +79,10 @@ export class Line {
     for (const [feed, ask] of uplink.asking) if (nowMs - ask.atMs > STILL_ASKING_MS) uplink.asking.delete(feed);
     const feeds = [...uplink.asking.keys()];
     const { lossRatio, rttMs } = uplink.second;
-    const shares = shareCapacity(this.capacity(uplink) * (1 - lossRatio), [...uplink.asking.values()].map((ask) => ask.bits));
+    const shares = shareCapacity(
+      this.capacity(uplink) * (1 - lossRatio),
+      [...uplink.asking.values()].map((ask) => ask.bits),
+    );
     const carriedBits = shares[feeds.indexOf(order.feedId)] ?? 0;
     const full = carriedBits < order.offeredBits * 0.999;
     if (carriedBits <= 0) return { carriedBits: 0, rttMs: rttMs + FULL_BUFFER_MS, retransmittedShare: 1, platform: "unreachable" };

@@ -1,6 +1,6 @@
 import { readFileSync } from "node:fs";
-import { readAs } from "@ukaza/contract/problem";
 import { platformFile } from "@ukaza/contract/library";
+import { readAs } from "@ukaza/contract/problem";
 import { broadcastOrder, mediaSecond, sourceOrder } from "@ukaza/contract/standins";
 import { argument, endWithParent, serve, standinApp } from "../shared/serve";
 import { openStore } from "../shared/store";

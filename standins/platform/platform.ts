@@ -84,7 +84,13 @@ export class Platform {
       id: held.id,
       state: held.state === "created" && receiving ? "receiving" : held.state,
       source: held.source,
-      ingests: held.ingests.map((i) => ({ role: i.role, receiving: this.receiving(i, now), receivedBps: this.receivedBps(i, now), heardAt: lastHeard(i), ...this.verdict(i, now) })),
+      ingests: held.ingests.map((i) => ({
+        role: i.role,
+        receiving: this.receiving(i, now),
+        receivedBps: this.receivedBps(i, now),
+        heardAt: lastHeard(i),
+        ...this.verdict(i, now),
+      })),
       previewReady: this.previewReady(held, now),
       publicAt: held.publicAt,
       endedAt: held.endedAt,
@@ -98,14 +104,18 @@ export class Platform {
 
   private receivedBps(ingest: Ingest, now: Date): number {
     const heard = ingest.heard.filter((h) => now.getTime() - h.atMs < WINDOW_MS && now.getTime() - h.atMs >= 0);
-    const spanS = ingest.receivingSince === null ? WINDOW_MS / 1000 : Math.min(WINDOW_MS / 1000, Math.max(1, (now.getTime() - ingest.receivingSince) / 1000));
+    const spanS =
+      ingest.receivingSince === null
+        ? WINDOW_MS / 1000
+        : Math.min(WINDOW_MS / 1000, Math.max(1, (now.getTime() - ingest.receivingSince) / 1000));
     return Math.round(heard.reduce((sum, h) => sum + h.bits, 0) / spanS);
   }
 
   private verdict(ingest: Ingest, now: Date): { verdict: Broadcast["ingests"][number]["verdict"]; reason: string | null } {
     const s = ingest.lastSettings;
     const waited = ingest.receivingSince === null ? 0 : (now.getTime() - ingest.receivingSince) / 1000;
-    if (!s || !this.receiving(ingest, now) || waited < this.sheet.lifecycle.verdict.typicalS * this.waits) return { verdict: null, reason: null };
+    if (!s || !this.receiving(ingest, now) || waited < this.sheet.lifecycle.verdict.typicalS * this.waits)
+      return { verdict: null, reason: null };
     const [worst] = checkSettings({ sheet: this.sheet, settings: s });
     if (worst?.level === "blocks") return { verdict: "refused", reason: worst.code };
     const low = this.receivedBps(ingest, now) < 0.8 * (s.videoBps + s.audioBps);
@@ -115,7 +125,13 @@ export class Platform {
   private previewReady(held: Held, now: Date): boolean {
     if (!this.sheet.lifecycle.preview || held.state !== "created") return false;
     const waitS = (this.sheet.lifecycle.verdict.typicalS + held.previewAfterS) * this.waits;
-    return held.ingests.some((i) => this.receiving(i, now) && i.receivingSince !== null && (now.getTime() - i.receivingSince) / 1000 >= waitS && this.verdict(i, now).verdict !== "refused");
+    return held.ingests.some(
+      (i) =>
+        this.receiving(i, now) &&
+        i.receivingSince !== null &&
+        (now.getTime() - i.receivingSince) / 1000 >= waitS &&
+        this.verdict(i, now).verdict !== "refused",
+    );
   }
 
   /** One second of media for an address and a key. */
@@ -125,8 +141,10 @@ export class Platform {
     const held = this.memory.value.broadcasts.find((b) => b.ingests.some((i) => i.key === key));
     if (!held) throw new Refusal(403, "key-unknown", "this key belongs to no broadcast", "Check the key for a missing or added character.");
     const ingest = held.ingests.find((i) => i.key === key);
-    if (!ingest || ingest.role !== role) throw new Refusal(403, "key-of-other-ingest", "this key belongs to the other ingest", "Main and backup may be swapped.");
-    if (held.state === "ended") throw new Refusal(410, "broadcast-ended", "this broadcast has ended and cannot start again", "Create a new broadcast.");
+    if (!ingest || ingest.role !== role)
+      throw new Refusal(403, "key-of-other-ingest", "this key belongs to the other ingest", "Main and backup may be swapped.");
+    if (held.state === "ended")
+      throw new Refusal(410, "broadcast-ended", "this broadcast has ended and cannot start again", "Create a new broadcast.");
     if (!this.receiving(ingest, now)) ingest.receivingSince = now.getTime();
     ingest.heard = [...ingest.heard.filter((h) => now.getTime() - h.atMs < WINDOW_MS), { atMs: now.getTime(), bits: media.bits }];
     ingest.lastSettings = media.settings;
@@ -134,8 +152,10 @@ export class Platform {
 
   goPublic(held: Held, now: Date): void {
     if (held.state === "public") return;
-    if (held.state === "ended") throw new Refusal(409, "broadcast-ended", "this broadcast has ended and cannot start again", "Create a new broadcast.");
-    if (this.sheet.lifecycle.preview && !this.previewReady(held, now)) throw new Refusal(409, "no-preview-yet", "there is no preview yet", "Wait for the preview, then watch it.");
+    if (held.state === "ended")
+      throw new Refusal(409, "broadcast-ended", "this broadcast has ended and cannot start again", "Create a new broadcast.");
+    if (this.sheet.lifecycle.preview && !this.previewReady(held, now))
+      throw new Refusal(409, "no-preview-yet", "there is no preview yet", "Wait for the preview, then watch it.");
     held.state = "public";
     held.publicAt = now.toISOString();
     this.memory.save();
@@ -149,7 +169,8 @@ export class Platform {
   }
 
   setSource(held: Held, role: Role): void {
-    if (!held.ingests.some((i) => i.role === role)) throw new Refusal(409, "no-such-ingest", `this broadcast has no ${role} ingest`, "Use the one it has.");
+    if (!held.ingests.some((i) => i.role === role))
+      throw new Refusal(409, "no-such-ingest", `this broadcast has no ${role} ingest`, "Use the one it has.");
     held.source = role;
     this.memory.save();
   }

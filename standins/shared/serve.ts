@@ -16,13 +16,16 @@ export function standinApp(folder: string): Express {
 }
 
 const asProblem: ErrorRequestHandler = (error, _request, response, _next) => {
-  const refusal = error instanceof Refusal ? error : new Refusal(error.status ?? 500, "failed", String(error.message), "See the stand-in's own words.");
+  const refusal =
+    error instanceof Refusal ? error : new Refusal(error.status ?? 500, "failed", String(error.message), "See the stand-in's own words.");
   response.status(refusal.problem.status).type("application/problem+json").send(refusal.problem);
 };
 
 /** Adds the error answers, listens on loopback, tells a parent process that it is ready, and ends when the parent goes. */
 export async function serve(app: Express, port: number, name: string): Promise<{ port: number; close: () => Promise<void> }> {
-  app.use((request, _response, next) => next(new Refusal(404, "not-found", `${request.method} ${request.path} is not there`, "See /openapi.json.")));
+  app.use((request, _response, next) =>
+    next(new Refusal(404, "not-found", `${request.method} ${request.path} is not there`, "See /openapi.json.")),
+  );
   app.use(asProblem);
   const server = app.listen(port, "127.0.0.1");
   await new Promise<void>((resolve, reject) => server.once("listening", resolve).once("error", reject));
@@ -30,10 +33,11 @@ export async function serve(app: Express, port: number, name: string): Promise<{
   process.send?.({ ready: name, port: bound });
   return {
     port: bound,
-    close: () => new Promise((resolve) => {
-      server.close(() => resolve());
-      server.closeAllConnections();
-    }),
+    close: () =>
+      new Promise((resolve) => {
+        server.close(() => resolve());
+        server.closeAllConnections();
+      }),
   };
 }
 

@@ -34,8 +34,16 @@ function Board({ eventId, air, timeZone, plannedEnd }: { eventId: string; air: A
   if (air.broadcast === "off" || air.broadcast === "sending") {
     return (
       <>
-        <NextThing sentence={air.broadcast === "off" ? "Nothing is sent yet. The run sheet in Line-up leads here." : "The encoder sends, but nobody sees it yet. Go public in Line-up."}>
-          <Button look="main" onPress={() => router.push(`/events/${eventId}/lineup`)}>Go to Line-up</Button>
+        <NextThing
+          sentence={
+            air.broadcast === "off"
+              ? "Nothing is sent yet. The run sheet in Line-up leads here."
+              : "The encoder sends, but nobody sees it yet. Go public in Line-up."
+          }
+        >
+          <Button look="main" onPress={() => router.push(`/events/${eventId}/lineup`)}>
+            Go to Line-up
+          </Button>
         </NextThing>
         {air.broadcast === "sending" ? <FeedPanels air={air} /> : null}
         <LogPanel eventId={eventId} air={air} timeZone={timeZone} />
@@ -53,7 +61,9 @@ function Board({ eventId, air, timeZone, plannedEnd }: { eventId: string; air: A
     <>
       {ended ? (
         <NextThing sentence="The broadcast has ended. Finish in Wrap.">
-          <Button look="main" onPress={() => router.push(`/events/${eventId}/wrap`)}>Go to Wrap</Button>
+          <Button look="main" onPress={() => router.push(`/events/${eventId}/wrap`)}>
+            Go to Wrap
+          </Button>
         </NextThing>
       ) : null}
       <AirClock publicAt={air.publicAt} ended={ended} plannedEnd={plannedEnd} timeZone={timeZone} />
@@ -68,7 +78,9 @@ function Board({ eventId, air, timeZone, plannedEnd }: { eventId: string; air: A
       <>
         {left}
         <LogPanel eventId={eventId} air={air} timeZone={timeZone} />
-        <Overlay title={air.platformName} open={open} onClose={() => setOpen(false)}>{details}</Overlay>
+        <Overlay title={air.platformName} open={open} onClose={() => setOpen(false)}>
+          {details}
+        </Overlay>
       </>
     );
   }
@@ -76,7 +88,9 @@ function Board({ eventId, air, timeZone, plannedEnd }: { eventId: string; air: A
     <View className="flex-row items-start gap-4">
       <View className="w-[300px] gap-4">{left}</View>
       <View className="min-w-0 flex-1 gap-4">{details}</View>
-      <View className="w-[300px]"><LogPanel eventId={eventId} air={air} timeZone={timeZone} /></View>
+      <View className="w-[300px]">
+        <LogPanel eventId={eventId} air={air} timeZone={timeZone} />
+      </View>
     </View>
   );
 }
@@ -84,7 +98,14 @@ function Board({ eventId, air, timeZone, plannedEnd }: { eventId: string; air: A
 function FeedPanels({ air }: { air: AirNow }) {
   return (
     <Panel title="Feeds">
-      {air.feeds.map((feed) => <FeedPanel key={feed.id} feed={feed} active={air.active === feed.role} other={air.feeds.find((f) => f.id !== feed.id)?.verdict?.health ?? null} />)}
+      {air.feeds.map((feed) => (
+        <FeedPanel
+          key={feed.id}
+          feed={feed}
+          active={air.active === feed.role}
+          other={air.feeds.find((f) => f.id !== feed.id)?.verdict?.health ?? null}
+        />
+      ))}
     </Panel>
   );
 }

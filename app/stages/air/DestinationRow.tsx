@@ -20,7 +20,9 @@ export function DestinationRow({ air, onOpen }: { air: AirNow; onOpen: (() => vo
   const body = (
     <>
       <View className="flex-row items-center justify-between gap-2">
-        <Words kind="heading" className="shrink">{air.platformName}</Words>
+        <Words kind="heading" className="shrink">
+          {air.platformName}
+        </Words>
         <View className="flex-row items-center gap-1">
           <StateMark health={health} />
           {onOpen ? <ChevronRight color={colour.faded} size={18} /> : null}
@@ -31,9 +33,20 @@ export function DestinationRow({ air, onOpen }: { air: AirNow; onOpen: (() => vo
     </>
   );
   const look = "gap-2 rounded border border-rule bg-sheet p-4";
-  if (!onOpen) return <View testID="destination" className={look}>{body}</View>;
+  if (!onOpen)
+    return (
+      <View testID="destination" className={look}>
+        {body}
+      </View>
+    );
   return (
-    <Pressable testID="destination" role="button" aria-label={`${air.platformName}: ${healthWord[health]}. ${over}. Open charts and actions.`} onPress={onOpen} className={look}>
+    <Pressable
+      testID="destination"
+      role="button"
+      aria-label={`${air.platformName}: ${healthWord[health]}. ${over}. Open charts and actions.`}
+      onPress={onOpen}
+      className={look}
+    >
       {body}
     </Pressable>
   );

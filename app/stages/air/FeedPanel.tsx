@@ -20,16 +20,25 @@ export function FeedPanel({ feed, active, other }: { feed: FeedNow; active: bool
   const health = feed.verdict?.health ?? "silent";
   const mbps = (bps: number | null) => (bps === null ? null : Number((bps / 1e6).toFixed(3)));
   const count = shown.length;
-  const points: GraphPoint[] = shown.map((s, i) => ({ x: i === count - 1 ? "now" : `−${count - 1 - i} s`, sent: mbps(s.sentBps), received: mbps(s.receivedBps) }));
+  const points: GraphPoint[] = shown.map((s, i) => ({
+    x: i === count - 1 ? "now" : `−${count - 1 - i} s`,
+    sent: mbps(s.sentBps),
+    received: mbps(s.receivedBps),
+  }));
   const unknown = "not known";
   return (
     <View className="gap-3 border-b border-rule pb-4" testID={`feed-${feed.role}`}>
       <View className="flex-row items-center justify-between gap-2">
-        <Words kind="strong" className="shrink">{`${feed.role === "main" ? "Main" : "Backup"}: ${feed.encoderName} over ${feed.uplinkName}${active ? " (viewers have this)" : ""}`}</Words>
+        <Words
+          kind="strong"
+          className="shrink"
+        >{`${feed.role === "main" ? "Main" : "Backup"}: ${feed.encoderName} over ${feed.uplinkName}${active ? " (viewers have this)" : ""}`}</Words>
         <StateMark health={health} />
       </View>
       {feed.verdict && health !== "steady" ? <Words>{causeSentence(feed.verdict)}</Words> : null}
-      {feed.verdict && active && adviceSentence(feed.verdict, other) ? <Words kind="strong">{adviceSentence(feed.verdict, other)}</Words> : null}
+      {feed.verdict && active && adviceSentence(feed.verdict, other) ? (
+        <Words kind="strong">{adviceSentence(feed.verdict, other)}</Words>
+      ) : null}
       <SentBar sentBps={last?.sentBps ?? null} targetBps={feed.targetBps} health={health} at={last?.at ?? null} />
       <LineGraph
         points={points}
@@ -40,7 +49,11 @@ export function FeedPanel({ feed, active, other }: { feed: FeedNow; active: bool
         limits={[{ y: feed.targetBps / 1e6, name: `target ${(feed.targetBps / 1e6).toFixed(1)}`, colour: "faded" }]}
         unit="Mb/s"
         height={180}
-        summary={last ? `Last ${count} s. Now sent ${last.sentBps === null ? unknown : rateText(last.sentBps)}, received ${last.receivedBps === null ? unknown : rateText(last.receivedBps)}, target ${rateText(feed.targetBps)}.` : "No samples yet."}
+        summary={
+          last
+            ? `Last ${count} s. Now sent ${last.sentBps === null ? unknown : rateText(last.sentBps)}, received ${last.receivedBps === null ? unknown : rateText(last.receivedBps)}, target ${rateText(feed.targetBps)}.`
+            : "No samples yet."
+        }
       />
       {last ? (
         <View>

@@ -29,10 +29,14 @@ export function LogPanel({ eventId, air, timeZone }: { eventId: string; air: Pic
               {(all ? newest : newest.slice(0, FIRST)).map((line) => (
                 <View key={line.id} className="flex-row gap-2 border-b border-rule pb-1">
                   <Text className="font-figures text-sm leading-5 text-faded">{timeText(line.at, timeZone, true)}</Text>
-                  <Text className={`flex-1 font-words text-sm leading-5 ${levelTone[line.level]}`}>{`${levelSign[line.level]}${logSentence(line, feedWord)}`}</Text>
+                  <Text
+                    className={`flex-1 font-words text-sm leading-5 ${levelTone[line.level]}`}
+                  >{`${levelSign[line.level]}${logSentence(line, feedWord)}`}</Text>
                 </View>
               ))}
-              {newest.length > FIRST ? <Button onPress={() => setAll(!all)}>{all ? "Show fewer" : `Show all ${newest.length} lines`}</Button> : null}
+              {newest.length > FIRST ? (
+                <Button onPress={() => setAll(!all)}>{all ? "Show fewer" : `Show all ${newest.length} lines`}</Button>
+              ) : null}
             </View>
           );
         }}

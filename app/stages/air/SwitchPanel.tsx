@@ -25,7 +25,11 @@ export function SwitchPanel({ eventId, air }: { eventId: string; air: AirNow }) 
   };
   return (
     <Panel title="Switch by hand">
-      <HoldButton busy={busy} onConfirm={() => void doSwitch()} warning={`Viewers get the ${to} feed over ${target.uplinkName}, now ${targetHealth}; the change may show for a moment.${worse ? " It is worse than the one they have." : ""}`}>
+      <HoldButton
+        busy={busy}
+        onConfirm={() => void doSwitch()}
+        warning={`Viewers get the ${to} feed over ${target.uplinkName}, now ${targetHealth}; the change may show for a moment.${worse ? " It is worse than the one they have." : ""}`}
+      >
         {`Switch to ${to}`}
       </HoldButton>
       <ProblemNote error={error} />

@@ -25,7 +25,9 @@ export function TroubleSheet({ eventId }: { eventId: string }) {
     <>
       <Button onPress={() => setOpen(true)}>Trouble sheet (demo)</Button>
       <Overlay title="Trouble sheet" open={open} onClose={() => setOpen(false)}>
-        <Words kind="faded">This troubles the simulated line, to see what Ukaza does. Strained comes after seconds, broken and the switch a little later.</Words>
+        <Words kind="faded">
+          This troubles the simulated line, to see what Ukaza does. Strained comes after seconds, broken and the switch a little later.
+        </Words>
         <ProblemNote error={error} />
         {(trouble.data ?? []).map((u) => {
           const feed = air?.feeds.find((f) => f.uplinkId === u.id);
@@ -35,9 +37,17 @@ export function TroubleSheet({ eventId }: { eventId: string }) {
             <View key={u.id} className="gap-2 border-b border-rule pb-3">
               <Words kind="strong">{`${name}: ${u.trouble === "none" ? "no trouble" : u.trouble}, ${rateText(u.capacityBps)}`}</Words>
               <View className="flex-row flex-wrap gap-2">
-                <Button busy={busy} label={`Sink ${name}`} onPress={() => void order(u.id, { kind: "sink", toBps: sinkTo })}>{`Sink to ${rateText(sinkTo)}`}</Button>
-                <Button busy={busy} look="danger" label={`Cut ${name}`} onPress={() => void order(u.id, { kind: "cut" })}>Cut</Button>
-                <Button busy={busy} look="main" label={`Recover ${name}`} onPress={() => void order(u.id, { kind: "recover" })}>Recover</Button>
+                <Button
+                  busy={busy}
+                  label={`Sink ${name}`}
+                  onPress={() => void order(u.id, { kind: "sink", toBps: sinkTo })}
+                >{`Sink to ${rateText(sinkTo)}`}</Button>
+                <Button busy={busy} look="danger" label={`Cut ${name}`} onPress={() => void order(u.id, { kind: "cut" })}>
+                  Cut
+                </Button>
+                <Button busy={busy} look="main" label={`Recover ${name}`} onPress={() => void order(u.id, { kind: "recover" })}>
+                  Recover
+                </Button>
               </View>
             </View>
           );

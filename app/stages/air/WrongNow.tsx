@@ -2,18 +2,25 @@ import type { AirNow, FeedNow } from "@ukaza/contract/air";
 import { View } from "react-native";
 import { Panel } from "../../ui/Panel";
 import { StateMark } from "../../ui/StateMark";
-import { Words } from "../../ui/Words";
 import { useNow } from "../../ui/useNow";
+import { Words } from "../../ui/Words";
 import { adviceSentence, causeSentence, healthWord } from "../../words/air";
 import { clock, timeText } from "../../words/units";
 
 /** What is wrong, where, since when, and what to do; silence when nothing is. */
 export function WrongNow({ air, timeZone }: { air: AirNow; timeZone: string }) {
   const ill = air.feeds.filter((f) => f.verdict && f.verdict.health !== "steady");
-  if (ill.length === 0) return <Words kind="faded" testID="all-well">{air.feeds.length > 1 ? "All feeds are steady." : "The feed is steady."}</Words>;
+  if (ill.length === 0)
+    return (
+      <Words kind="faded" testID="all-well">
+        {air.feeds.length > 1 ? "All feeds are steady." : "The feed is steady."}
+      </Words>
+    );
   return (
     <View role="status" className="gap-3">
-      {ill.map((feed) => <Wrong key={feed.id} feed={feed} air={air} timeZone={timeZone} />)}
+      {ill.map((feed) => (
+        <Wrong key={feed.id} feed={feed} air={air} timeZone={timeZone} />
+      ))}
     </View>
   );
 }

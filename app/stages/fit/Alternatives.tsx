@@ -25,21 +25,42 @@ export function Alternatives({ answer, current, fixed, onPick }: Props) {
     <Panel title="Alternatives, best first">
       <View role="list">
         {(all ? plans : plans.slice(0, FIRST)).map((p, i) => (
-          <PlanRow key={planTitle(p.settings)} plan={p} place={i + 1} chosen={planTitle(p.settings) === planTitle(current)} fixed={fixed} onPick={() => onPick(p.settings)} />
+          <PlanRow
+            key={planTitle(p.settings)}
+            plan={p}
+            place={i + 1}
+            chosen={planTitle(p.settings) === planTitle(current)}
+            fixed={fixed}
+            onPick={() => onPick(p.settings)}
+          />
         ))}
       </View>
       {plans.length > FIRST ? <Button onPress={() => setAll(!all)}>{all ? "Show fewer" : `Show all ${plans.length}`}</Button> : null}
       {answer.refused.length > 0 ? (
         <View className="gap-1 border-t border-rule pt-2">
           <Words kind="strong">Do not fit</Words>
-          {answer.refused.map((r) => <Words key={planTitle(r)} kind="small">{`${planTitle(r)}: ${refusedSentence(r)}`}</Words>)}
+          {answer.refused.map((r) => (
+            <Words key={planTitle(r)} kind="small">{`${planTitle(r)}: ${refusedSentence(r)}`}</Words>
+          ))}
         </View>
       ) : null}
     </Panel>
   );
 }
 
-function PlanRow({ plan, place, chosen, fixed, onPick }: { plan: Plan; place: number; chosen: boolean; fixed: boolean; onPick: () => void }) {
+function PlanRow({
+  plan,
+  place,
+  chosen,
+  fixed,
+  onPick,
+}: {
+  plan: Plan;
+  place: number;
+  chosen: boolean;
+  fixed: boolean;
+  onPick: () => void;
+}) {
   const title = planTitle(plan.settings);
   return (
     <View role="listitem">

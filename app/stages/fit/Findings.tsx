@@ -29,7 +29,11 @@ export function Findings({ findings, fixed, onMend }: { findings: Finding[]; fix
               <StateMark health={shape[f.level]} word={levelWord[f.level]} />
               <Words>{findingSentence(f)}</Words>
               <Words kind="small">{ruleText(f)}</Words>
-              {mend && patch && !fixed ? <Button className="self-start" onPress={() => onMend(patch)}>{mend}</Button> : null}
+              {mend && patch && !fixed ? (
+                <Button className="self-start" onPress={() => onMend(patch)}>
+                  {mend}
+                </Button>
+              ) : null}
             </View>
           );
         })}

@@ -43,7 +43,13 @@ export function FitBoard({ eventId, now, problem, answer }: Props) {
   const { sheet } = destination;
   const feeds = answer.best.feeds;
   const mainUplink = problem.uplinks.find((u) => u.id === feeds[0]?.uplinkId);
-  const findings = checkSettings({ settings, sheet, encoder, source: problem.source, ...(mainUplink ? { usableBps: mainUplink.usableBps } : {}) });
+  const findings = checkSettings({
+    settings,
+    sheet,
+    encoder,
+    source: problem.source,
+    ...(mainUplink ? { usableBps: mainUplink.usableBps } : {}),
+  });
   const blocked = findings.some((f) => f.level === "blocks");
   const score = pictureScore(settings, problem.source, problem.content);
   const isChosen = now.chosen !== null && same(now.chosen.settings, settings);
@@ -68,18 +74,33 @@ export function FitBoard({ eventId, now, problem, answer }: Props) {
     <>
       <NextThing sentence={sentence}>
         {now.fixed || isChosen ? (
-          <Button look="main" onPress={() => router.push(`/events/${eventId}/rig`)}>Go to Rig</Button>
+          <Button look="main" onPress={() => router.push(`/events/${eventId}/rig`)}>
+            Go to Rig
+          </Button>
         ) : (
-          <Button look="main" busy={busy} disabled={blocked} onPress={() => choose(false)}>Use these settings</Button>
+          <Button look="main" busy={busy} disabled={blocked} onPress={() => choose(false)}>
+            Use these settings
+          </Button>
         )}
-        {blocked && !now.fixed && !isChosen ? <Button look="danger" busy={busy} onPress={() => choose(true)}>Use them despite the findings</Button> : null}
+        {blocked && !now.fixed && !isChosen ? (
+          <Button look="danger" busy={busy} onPress={() => choose(true)}>
+            Use them despite the findings
+          </Button>
+        ) : null}
         <ProblemNote error={error} />
       </NextThing>
       <View className={wide ? "flex-row items-start gap-4" : "gap-4"}>
         <View className="min-w-0 flex-1 gap-4">
           <ScorePanel score={score} settings={settings} answer={answer} />
           <Findings findings={findings} fixed={now.fixed} onMend={(patch) => setEdited({ ...settings, ...patch })} />
-          <SettingsPanel settings={settings} sheet={sheet} encoder={encoder} best={answer.best.settings} fixed={now.fixed} onChange={setEdited} />
+          <SettingsPanel
+            settings={settings}
+            sheet={sheet}
+            encoder={encoder}
+            best={answer.best.settings}
+            fixed={now.fixed}
+            onChange={setEdited}
+          />
         </View>
         <View className={wide ? "w-[420px] gap-4" : "gap-4"}>
           <LoadLines problem={problem} now={now} cargo={cargo} />

@@ -5,8 +5,8 @@ import { Button } from "../../ui/Button";
 import { Loaded } from "../../ui/Loaded";
 import { NextThing } from "../../ui/NextThing";
 import { Words } from "../../ui/Words";
-import { useFitAnswer } from "../../workers/useFitAnswer";
 import { conflictSentence } from "../../words/fit";
+import { useFitAnswer } from "../../workers/useFitAnswer";
 import { FitBoard } from "./FitBoard";
 
 /** The best settings under line, rule sheet, encoder and camera, and what else there is. */
@@ -20,7 +20,9 @@ export function FitStage({ eventId }: { eventId: string }) {
         if (!now.problem) {
           return (
             <NextThing sentence="Nothing is fitted to an unknown line. Measure it first.">
-              <Button look="main" onPress={() => router.push(`/events/${eventId}/survey`)}>Go to Survey</Button>
+              <Button look="main" onPress={() => router.push(`/events/${eventId}/survey`)}>
+                Go to Survey
+              </Button>
             </NextThing>
           );
         }
@@ -28,7 +30,11 @@ export function FitStage({ eventId }: { eventId: string }) {
         if (answer.kind === "none") {
           return (
             <NextThing sentence="These demands cannot hold together:">
-              <View>{answer.conflict.map((c) => <Words key={JSON.stringify(c)}>{`• ${conflictSentence(c, (id) => now.uplinkNames[id] ?? id)}`}</Words>)}</View>
+              <View>
+                {answer.conflict.map((c) => (
+                  <Words key={JSON.stringify(c)}>{`• ${conflictSentence(c, (id) => now.uplinkNames[id] ?? id)}`}</Words>
+                ))}
+              </View>
             </NextThing>
           );
         }

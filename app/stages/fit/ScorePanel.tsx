@@ -13,7 +13,8 @@ import { percent, rate, rateText } from "../../words/units";
 /** The picture score in its parts, what binds, and what lifting each limit would give. */
 export function ScorePanel({ score, settings, answer }: { score: Score; settings: Settings; answer: FitAnswer & { kind: "fit" } }) {
   const load = feedLoad(settings);
-  const level = settings.codec === "h264" ? h264Level(settings.width, settings.height, settings.frameRate, settings.videoBps, settings.profile) : null;
+  const level =
+    settings.codec === "h264" ? h264Level(settings.width, settings.height, settings.frameRate, settings.videoBps, settings.profile) : null;
   const gains = answer.gains.map((g) => gainSentence(g.limit, g.q)).filter((s): s is string => s !== null);
   return (
     <Panel title="Picture">
@@ -29,8 +30,16 @@ export function ScorePanel({ score, settings, answer }: { score: Score; settings
         {level ? <Row label="H.264 level needed">{level}</Row> : null}
       </View>
       <Words testID="why">{`Best plan: ${whySentence(answer)}`}</Words>
-      {gains.map((g) => <Words key={g} kind="faded">{g}</Words>)}
-      <Words kind="faded">{answer.oneMoreMbpsQ >= 0.05 ? `One more Mb/s on every line would add ${answer.oneMoreMbpsQ.toFixed(1)}.` : "One more Mb/s would add nothing."}</Words>
+      {gains.map((g) => (
+        <Words key={g} kind="faded">
+          {g}
+        </Words>
+      ))}
+      <Words kind="faded">
+        {answer.oneMoreMbpsQ >= 0.05
+          ? `One more Mb/s on every line would add ${answer.oneMoreMbpsQ.toFixed(1)}.`
+          : "One more Mb/s would add nothing."}
+      </Words>
       <Words kind="small">The score is a rule of thumb: it ranks settings, it does not measure how a picture is seen.</Words>
     </Panel>
   );

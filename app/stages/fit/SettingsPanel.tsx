@@ -26,26 +26,64 @@ const unique = <T,>(values: T[]): T[] => [...new Set(values)];
 export function SettingsPanel({ settings, sheet, encoder, best, fixed, onChange }: Props) {
   const [open, setOpen] = useState(false);
   if (fixed) return null;
-  if (!open) return <Button className="self-start" onPress={() => setOpen(true)}>Change the settings by hand</Button>;
+  if (!open)
+    return (
+      <Button className="self-start" onPress={() => setOpen(true)}>
+        Change the settings by hand
+      </Button>
+    );
   const patch = (part: Partial<Settings>) => onChange({ ...settings, ...part });
-  const sizes = unique([...sheet.modes.map(sizeText), sizeText(settings), "2560×1440"]).filter((s) => Number(s.split("×")[0]) <= encoder.maxWidth);
+  const sizes = unique([...sheet.modes.map(sizeText), sizeText(settings), "2560×1440"]).filter(
+    (s) => Number(s.split("×")[0]) <= encoder.maxWidth,
+  );
   const rates = unique(sheet.modes.flatMap((m) => m.frameRates)).sort((a, b) => evaluate(a) - evaluate(b));
   return (
     <Panel title="Settings by hand" aside={<Button onPress={() => onChange(best)}>Back to the best</Button>}>
       <View className="gap-1">
         <Words kind="small">Size</Words>
-        <Choice label="Size" value={sizeText(settings)} options={sizes.map((s) => ({ value: s, word: s }))} onChange={(s) => {
-          const [width = 0, height = 0] = s.split("×").map(Number);
-          patch({ width, height });
-        }} />
+        <Choice
+          label="Size"
+          value={sizeText(settings)}
+          options={sizes.map((s) => ({ value: s, word: s }))}
+          onChange={(s) => {
+            const [width = 0, height = 0] = s.split("×").map(Number);
+            patch({ width, height });
+          }}
+        />
       </View>
       <View className="gap-1">
         <Words kind="small">Frame rate, frames/s</Words>
-        <Choice label="Frame rate" value={settings.frameRate} options={rates.map((r) => ({ value: r, word: frameRateText(r).replace(" frames/s", "") }))} onChange={(frameRate) => patch({ frameRate })} />
+        <Choice
+          label="Frame rate"
+          value={settings.frameRate}
+          options={rates.map((r) => ({ value: r, word: frameRateText(r).replace(" frames/s", "") }))}
+          onChange={(frameRate) => patch({ frameRate })}
+        />
       </View>
-      <NumberField label="Video bitrate" unit="kb/s" value={settings.videoBps / 1000} min={50} max={100_000} onCommit={(v) => patch({ videoBps: Math.round(v) * 1000 })} />
-      <NumberField label="Audio bitrate" unit="kb/s" value={settings.audioBps / 1000} min={0} max={2_000} onCommit={(v) => patch({ audioBps: Math.round(v) * 1000 })} />
-      <NumberField label="Keyframe interval" unit="s" value={settings.keyframeS} min={0.1} max={30} onCommit={(v) => patch({ keyframeS: v })} />
+      <NumberField
+        label="Video bitrate"
+        unit="kb/s"
+        value={settings.videoBps / 1000}
+        min={50}
+        max={100_000}
+        onCommit={(v) => patch({ videoBps: Math.round(v) * 1000 })}
+      />
+      <NumberField
+        label="Audio bitrate"
+        unit="kb/s"
+        value={settings.audioBps / 1000}
+        min={0}
+        max={2_000}
+        onCommit={(v) => patch({ audioBps: Math.round(v) * 1000 })}
+      />
+      <NumberField
+        label="Keyframe interval"
+        unit="s"
+        value={settings.keyframeS}
+        min={0.1}
+        max={30}
+        onCommit={(v) => patch({ keyframeS: v })}
+      />
     </Panel>
   );
 }
@@ -56,16 +94,37 @@ function evaluate(rate: string): number {
 }
 
 /** A number that takes hold while it is typed, as long as it makes sense. */
-function NumberField({ label, unit, value, min, max, onCommit }: { label: string; unit: string; value: number; min: number; max: number; onCommit: (value: number) => void }) {
+function NumberField({
+  label,
+  unit,
+  value,
+  min,
+  max,
+  onCommit,
+}: {
+  label: string;
+  unit: string;
+  value: number;
+  min: number;
+  max: number;
+  onCommit: (value: number) => void;
+}) {
   const [text, setText] = useState(String(value));
   useEffect(() => setText(String(value)), [value]);
   const typed = Number(text.replace(",", "."));
   const wrong = text.trim() === "" || !Number.isFinite(typed) || typed < min || typed > max;
   return (
-    <Field label={label} unit={unit} numeric value={text} error={wrong ? `Give a number from ${min} to ${max}.` : undefined} onChange={(next) => {
-      setText(next);
-      const number = Number(next.replace(",", "."));
-      if (next.trim() !== "" && Number.isFinite(number) && number >= min && number <= max) onCommit(number);
-    }} />
+    <Field
+      label={label}
+      unit={unit}
+      numeric
+      value={text}
+      error={wrong ? `Give a number from ${min} to ${max}.` : undefined}
+      onChange={(next) => {
+        setText(next);
+        const number = Number(next.replace(",", "."));
+        if (next.trim() !== "" && Number.isFinite(number) && number >= min && number <= max) onCommit(number);
+      }}
+    />
   );
 }

@@ -34,19 +34,38 @@ export function LineupStage({ eventId }: { eventId: string }) {
         return (
           <>
             <NextThing sentence={sentence(sheet, current, platform)}>
-              {!sheet.facts.configured ? <Button look="main" onPress={() => router.push(`/events/${eventId}/rig`)}>Go to Rig</Button> : null}
-              {!current ? <Button look="main" onPress={() => router.push(`/events/${eventId}/air`)}>Go to Air</Button> : null}
+              {!sheet.facts.configured ? (
+                <Button look="main" onPress={() => router.push(`/events/${eventId}/rig`)}>
+                  Go to Rig
+                </Button>
+              ) : null}
+              {!current ? (
+                <Button look="main" onPress={() => router.push(`/events/${eventId}/air`)}>
+                  Go to Air
+                </Button>
+              ) : null}
               <ProblemNote error={error} />
             </NextThing>
             <Panel title="Run sheet">
               <View role="list">
                 {steps.map((step, i) => (
-                  <StepRow key={step.id} step={step} place={i + 1} platform={platform} facts={sheet.facts} timeZone={now?.event.timeZone ?? "UTC"} busy={busy} onTake={() => void order(`steps/${step.id}`, step.irreversible ? { confirm: step.id } : {})} />
+                  <StepRow
+                    key={step.id}
+                    step={step}
+                    place={i + 1}
+                    platform={platform}
+                    facts={sheet.facts}
+                    timeZone={now?.event.timeZone ?? "UTC"}
+                    busy={busy}
+                    onTake={() => void order(`steps/${step.id}`, step.irreversible ? { confirm: step.id } : {})}
+                  />
                 ))}
               </View>
             </Panel>
             {sheet.facts.sendingAt !== null && sheet.facts.publicAt === null ? (
-              <Button look="danger" className="self-start" busy={busy} onPress={() => void order("unsend")}>Stop sending and start the run sheet afresh</Button>
+              <Button look="danger" className="self-start" busy={busy} onPress={() => void order("unsend")}>
+                Stop sending and start the run sheet afresh
+              </Button>
             ) : null}
           </>
         );
@@ -62,11 +81,17 @@ function sentence(sheet: RunSheet, current: Step | undefined, platform: string):
     case "send":
       return "Everything is in place. Start sending: nobody sees it yet.";
     case "receive":
-      return current.state === "late" ? `${platform} has heard nothing for too long: check address, key and the line.` : `The encoder sends. ${platform} should hear it in a few seconds.`;
+      return current.state === "late"
+        ? `${platform} has heard nothing for too long: check address, key and the line.`
+        : `The encoder sends. ${platform} should hear it in a few seconds.`;
     case "verdict":
-      return current.state === "failed" ? `${platform} refuses the stream. Stop sending, mend the settings in Fit, and configure again.` : `${platform} receives the stream and is judging it.`;
+      return current.state === "failed"
+        ? `${platform} refuses the stream. Stop sending, mend the settings in Fit, and configure again.`
+        : `${platform} receives the stream and is judging it.`;
     case "preview":
-      return current.state === "late" ? "The preview takes longer than it ever should. Look at the platform's own page before restarting anything." : "The preview is being made. Waiting is normal.";
+      return current.state === "late"
+        ? "The preview takes longer than it ever should. Look at the platform's own page before restarting anything."
+        : "The preview is being made. Waiting is normal.";
     case "watch":
       return "The preview is there. Watch it: picture, sound, the right camera.";
     default:

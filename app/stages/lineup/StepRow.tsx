@@ -19,14 +19,29 @@ interface Props {
   onTake: () => void;
 }
 
-const stateWord: Record<Step["state"], string> = { locked: "Not yet", ready: "Now", waiting: "Waiting", late: "Late", failed: "Refused", done: "Done" };
+const stateWord: Record<Step["state"], string> = {
+  locked: "Not yet",
+  ready: "Now",
+  waiting: "Waiting",
+  late: "Late",
+  failed: "Refused",
+  done: "Done",
+};
 
 function StepMark({ state }: { state: Step["state"] }) {
   const { colour } = useTheme();
   const ink = state === "failed" ? colour.broken : state === "late" ? colour.strained : state === "locked" ? colour.faded : colour.deep;
   return (
     <Svg width={22} height={22} viewBox="0 0 22 22" aria-hidden>
-      <Circle cx={11} cy={11} r={9.5} fill={state === "done" ? ink : "none"} stroke={ink} strokeWidth={2} strokeDasharray={state === "locked" ? "3 3" : undefined} />
+      <Circle
+        cx={11}
+        cy={11}
+        r={9.5}
+        fill={state === "done" ? ink : "none"}
+        stroke={ink}
+        strokeWidth={2}
+        strokeDasharray={state === "locked" ? "3 3" : undefined}
+      />
       {state === "done" ? <Path d="M6 11.5 L9.6 15 L16 7.6" fill="none" stroke={colour["on-deep"]} strokeWidth={2.4} /> : null}
       {state === "ready" ? <Circle cx={11} cy={11} r={4} fill={ink} /> : null}
       {state === "waiting" || state === "late" ? <Path d="M11 5.5 V11 L15 13" fill="none" stroke={ink} strokeWidth={2} /> : null}
@@ -41,7 +56,9 @@ export function StepRow({ step, place, platform, facts, timeZone, busy, onTake }
   const open = step.state !== "done" && step.state !== "locked";
   return (
     <View role="listitem" testID={`step-${step.id}`} className="flex-row gap-3 border-b border-rule py-3">
-      <View className="pt-0.5"><StepMark state={step.state} /></View>
+      <View className="pt-0.5">
+        <StepMark state={step.state} />
+      </View>
       <View className="min-w-0 flex-1 gap-1">
         <View className="flex-row items-baseline justify-between gap-2">
           <Words kind={step.state === "locked" ? "faded" : "strong"} className="shrink">{`${place}. ${stepTitle[step.id]}`}</Words>
@@ -49,13 +66,24 @@ export function StepRow({ step, place, platform, facts, timeZone, busy, onTake }
         </View>
         {open || step.irreversible ? <Words kind="faded">{stepSentence(step, platform)}</Words> : null}
         {step.state === "waiting" || step.state === "late" ? <Waiting step={step} /> : null}
-        {step.id === "verdict" && facts.verdict ? <Words kind="strong" tone={facts.verdict === "good" ? "text-steady" : "text-strained"}>{`Verdict ${verdictText(facts.verdict, facts.verdictReason)}`}</Words> : null}
-        {step.state === "locked" && step.missing.length > 0 ? <Words kind="small">{`First: ${step.missing.map((m) => stepTitle[m].toLowerCase()).join(", ")}.`}</Words> : null}
+        {step.id === "verdict" && facts.verdict ? (
+          <Words
+            kind="strong"
+            tone={facts.verdict === "good" ? "text-steady" : "text-strained"}
+          >{`Verdict ${verdictText(facts.verdict, facts.verdictReason)}`}</Words>
+        ) : null}
+        {step.state === "locked" && step.missing.length > 0 ? (
+          <Words kind="small">{`First: ${step.missing.map((m) => stepTitle[m].toLowerCase()).join(", ")}.`}</Words>
+        ) : null}
         {step.state === "ready" && action ? (
           step.irreversible ? (
-            <HoldButton warning="This cannot be taken back." busy={busy} onConfirm={onTake}>{action}</HoldButton>
+            <HoldButton warning="This cannot be taken back." busy={busy} onConfirm={onTake}>
+              {action}
+            </HoldButton>
           ) : (
-            <Button look="main" className="self-start" busy={busy} onPress={onTake}>{action}</Button>
+            <Button look="main" className="self-start" busy={busy} onPress={onTake}>
+              {action}
+            </Button>
           )
         ) : null}
       </View>
@@ -71,9 +99,16 @@ function Waiting({ step }: { step: Step }) {
   const late = step.longestS !== null && waitedS > step.longestS;
   return (
     <View className="gap-1">
-      <Words tone={late ? "text-strained" : "text-ink"} testID="waiting">{late ? `Usually there after ${typicalS} s, at most ${step.longestS} s; ${waitedS} s so far. Something is in the way.` : `Usually there after ${typicalS} s; ${waitedS} s so far.`}</Words>
+      <Words tone={late ? "text-strained" : "text-ink"} testID="waiting">
+        {late
+          ? `Usually there after ${typicalS} s, at most ${step.longestS} s; ${waitedS} s so far. Something is in the way.`
+          : `Usually there after ${typicalS} s; ${waitedS} s so far.`}
+      </Words>
       <View className="h-2 overflow-hidden rounded-full bg-rule" aria-hidden>
-        <View className={late ? "h-2 bg-strained" : "h-2 bg-deep"} style={{ width: `${Math.min(100, (waitedS / Math.max(1, typicalS)) * 100)}%` }} />
+        <View
+          className={late ? "h-2 bg-strained" : "h-2 bg-deep"}
+          style={{ width: `${Math.min(100, (waitedS / Math.max(1, typicalS)) * 100)}%` }}
+        />
       </View>
     </View>
   );

@@ -29,20 +29,34 @@ export function IngestRow({ eventId, ingest }: { eventId: string; ingest: RigNow
   return (
     <View className="gap-2 border-b border-rule pb-3">
       <Words kind="strong">{name}</Words>
-      <Text selectable className="font-figures text-base text-ink">{ingest.address}</Text>
+      <Text selectable className="font-figures text-base text-ink">
+        {ingest.address}
+      </Text>
       <View className="flex-row flex-wrap items-center justify-between gap-2">
-        <Text selectable={key !== null} aria-label={key ? "Stream key, shown" : "Stream key, hidden"} className="font-figures text-base text-ink">{key ?? ingest.keyMasked}</Text>
+        <Text
+          selectable={key !== null}
+          aria-label={key ? "Stream key, shown" : "Stream key, hidden"}
+          className="font-figures text-base text-ink"
+        >
+          {key ?? ingest.keyMasked}
+        </Text>
         {key !== null ? (
-          <Button label={`Hide the ${ingest.role} key`} onPress={() => setKey(null)}>Hide</Button>
+          <Button label={`Hide the ${ingest.role} key`} onPress={() => setKey(null)}>
+            Hide
+          </Button>
         ) : asking ? null : (
-          <Button label={`Show the ${ingest.role} key`} busy={busy} onPress={() => setAsking(true)}>Show the key</Button>
+          <Button label={`Show the ${ingest.role} key`} busy={busy} onPress={() => setAsking(true)}>
+            Show the key
+          </Button>
         )}
       </View>
       {asking ? (
         <View className="gap-2">
           <Words kind="small">Whoever sees the key can send in your place. It hides itself after 20 seconds.</Words>
           <View className="flex-row gap-2">
-            <Button look="danger" onPress={() => void reveal()}>Show it</Button>
+            <Button look="danger" onPress={() => void reveal()}>
+              Show it
+            </Button>
             <Button onPress={() => setAsking(false)}>Leave it hidden</Button>
           </View>
         </View>

@@ -34,14 +34,36 @@ export function ReadBack({ readBack, busy, sending, onAgain }: Props) {
   const differing = readBack.fields.filter((f) => !f.equal);
   const rows = all ? readBack.fields : differing;
   return (
-    <Panel title="Read back from the encoder" aside={sending ? null : <Button busy={busy} onPress={() => void onAgain()}>Read again</Button>}>
-      <StateMark health={readBack.equal ? "steady" : "broken"} word={readBack.equal ? `All ${readBack.fields.length} fields are as told` : `${differing.length} of ${readBack.fields.length} fields differ`} />
+    <Panel
+      title="Read back from the encoder"
+      aside={
+        sending ? null : (
+          <Button busy={busy} onPress={() => void onAgain()}>
+            Read again
+          </Button>
+        )
+      }
+    >
+      <StateMark
+        health={readBack.equal ? "steady" : "broken"}
+        word={
+          readBack.equal
+            ? `All ${readBack.fields.length} fields are as told`
+            : `${differing.length} of ${readBack.fields.length} fields differ`
+        }
+      />
       {rows.length > 0 ? (
         <View role="table" aria-label="Fields told and held">
           {rows.map((f) => (
-            <View role="row" key={`${f.feed}${f.field}${f.held}`} className="min-h-[36px] flex-row items-center gap-2 border-b border-rule py-1">
+            <View
+              role="row"
+              key={`${f.feed}${f.field}${f.held}`}
+              className="min-h-[36px] flex-row items-center gap-2 border-b border-rule py-1"
+            >
               <StateShape health={f.equal ? "steady" : "broken"} size={12} />
-              <Text role="cell" className="w-[38%] font-words text-sm text-faded">{fieldName(f)}</Text>
+              <Text role="cell" className="w-[38%] font-words text-sm text-faded">
+                {fieldName(f)}
+              </Text>
               <View role="cell" className="flex-1">
                 <Text className="font-figures text-sm text-ink">{shown(f, f.held)}</Text>
                 {f.equal ? null : <Text className="font-words text-sm text-broken">{`told: ${shown(f, f.wanted)}`}</Text>}
@@ -50,7 +72,9 @@ export function ReadBack({ readBack, busy, sending, onAgain }: Props) {
           ))}
         </View>
       ) : null}
-      <Button className="self-start" onPress={() => setAll(!all)}>{all ? "Show differences only" : "Show every field"}</Button>
+      <Button className="self-start" onPress={() => setAll(!all)}>
+        {all ? "Show differences only" : "Show every field"}
+      </Button>
       {readBack.equal ? null : <Words kind="small">The encoder may round to its own steps, or somebody changed it by hand.</Words>}
     </Panel>
   );

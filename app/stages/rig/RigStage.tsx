@@ -31,25 +31,47 @@ export function RigStage({ eventId }: { eventId: string }) {
         const next = !chosen
           ? { sentence: "No settings have been chosen yet.", word: "Go to Fit", act: async () => router.push(`/events/${eventId}/fit`) }
           : rig.ingests.length === 0
-            ? { sentence: `Create the broadcast on ${rig.platformName}: it hands out addresses and keys. Nothing is typed, nothing is public.`, word: "Create the broadcast", act: order("broadcast") }
+            ? {
+                sentence: `Create the broadcast on ${rig.platformName}: it hands out addresses and keys. Nothing is typed, nothing is public.`,
+                word: "Create the broadcast",
+                act: order("broadcast"),
+              }
             : !rig.configuredAt
-              ? { sentence: `Give settings, addresses and keys to the ${rig.encoderName.toLowerCase()}.`, word: "Configure the encoder", act: order("configure") }
+              ? {
+                  sentence: `Give settings, addresses and keys to the ${rig.encoderName.toLowerCase()}.`,
+                  word: "Configure the encoder",
+                  act: order("configure"),
+                }
               : rig.readBack && !rig.readBack.equal
-                ? { sentence: "The encoder holds something else than it was told. Configure it again, or see below what differs.", word: "Configure the encoder again", act: order("configure") }
-                : { sentence: "The encoder holds exactly what it was told.", word: "Go to Line-up", act: async () => router.push(`/events/${eventId}/lineup`) };
+                ? {
+                    sentence: "The encoder holds something else than it was told. Configure it again, or see below what differs.",
+                    word: "Configure the encoder again",
+                    act: order("configure"),
+                  }
+                : {
+                    sentence: "The encoder holds exactly what it was told.",
+                    word: "Go to Line-up",
+                    act: async () => router.push(`/events/${eventId}/lineup`),
+                  };
         return (
           <>
             <NextThing sentence={next.sentence}>
-              <Button look="main" busy={busy} onPress={() => void next.act()}>{next.word}</Button>
+              <Button look="main" busy={busy} onPress={() => void next.act()}>
+                {next.word}
+              </Button>
               <ProblemNote error={error} />
             </NextThing>
             {rig.ingests.length > 0 ? (
               <Panel title={`Addresses and keys from ${rig.platformName}`}>
-                {rig.ingests.map((ingest) => <IngestRow key={`${ingest.role}${ingest.receivedAt}`} eventId={eventId} ingest={ingest} />)}
+                {rig.ingests.map((ingest) => (
+                  <IngestRow key={`${ingest.role}${ingest.receivedAt}`} eventId={eventId} ingest={ingest} />
+                ))}
                 <Words kind="small">Keys are kept encrypted. Showing one is written to the log.</Words>
               </Panel>
             ) : null}
-            {rig.readBack && rig.readBack.fields.length > 0 ? <ReadBack readBack={rig.readBack} busy={busy} onAgain={order("read-back")} sending={sending} /> : null}
+            {rig.readBack && rig.readBack.fields.length > 0 ? (
+              <ReadBack readBack={rig.readBack} busy={busy} onAgain={order("read-back")} sending={sending} />
+            ) : null}
           </>
         );
       }}

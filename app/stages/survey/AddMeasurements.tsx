@@ -35,22 +35,40 @@ export function AddMeasurements({ uplinkId, eventId, timeZone }: { uplinkId: str
   };
   return (
     <Panel title="Add tests">
-      <Words kind="faded">{"CSV with time,rate_mbps and if known rtt_ms,jitter_ms,loss_pct; or the output of iperf3 -J. Times without an offset are read on the venue's clock."}</Words>
+      <Words kind="faded">
+        {
+          "CSV with time,rate_mbps and if known rtt_ms,jitter_ms,loss_pct; or the output of iperf3 -J. Times without an offset are read on the venue's clock."
+        }
+      </Words>
       <View className="flex-row flex-wrap gap-2">
-        <Button look="main" busy={busy} onPress={importFile}>Import a file</Button>
-        <Button onPress={() => {
-          forget();
-          setByHand(true);
-        }}>Add by hand</Button>
+        <Button look="main" busy={busy} onPress={importFile}>
+          Import a file
+        </Button>
+        <Button
+          onPress={() => {
+            forget();
+            setByHand(true);
+          }}
+        >
+          Add by hand
+        </Button>
       </View>
-      {said ? <View role="status"><Words kind="strong">{said}</Words></View> : null}
+      {said ? (
+        <View role="status">
+          <Words kind="strong">{said}</Words>
+        </View>
+      ) : null}
       <ProblemNote error={error} />
       <Overlay title="A test by hand" open={byHand} onClose={() => setByHand(false)}>
-        <ByHandForm uplinkId={uplinkId} timeZone={timeZone} onDone={async () => {
-          setByHand(false);
-          setSaid("Test added.");
-          await refresh();
-        }} />
+        <ByHandForm
+          uplinkId={uplinkId}
+          timeZone={timeZone}
+          onDone={async () => {
+            setByHand(false);
+            setSaid("Test added.");
+            await refresh();
+          }}
+        />
       </Overlay>
     </Panel>
   );

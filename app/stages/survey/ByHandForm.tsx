@@ -10,7 +10,11 @@ import { ProblemNote } from "../../ui/Problem";
 import { dayNumberText } from "../../words/units";
 
 const number = (most: number, message: string) =>
-  z.string().trim().transform((text) => (text === "" ? undefined : Number(text.replace(",", ".")))).refine((n) => n === undefined || (Number.isFinite(n) && n >= 0 && n <= most), message);
+  z
+    .string()
+    .trim()
+    .transform((text) => (text === "" ? undefined : Number(text.replace(",", "."))))
+    .refine((n) => n === undefined || (Number.isFinite(n) && n >= 0 && n <= most), message);
 
 /** The form in the person's own units: Mb/s, ms, %. */
 const schema = (timeZone: string) =>
@@ -30,21 +34,32 @@ export function ByHandForm({ uplinkId, timeZone, onDone }: { uplinkId: string; t
     defaultValues: { time: dayNumberText(new Date().toISOString(), timeZone), rate: "", rtt: "", loss: "" },
   });
   const submit = handleSubmit(async ({ time, rate, rtt, loss }) => {
-    const done = await run(() => send("POST", `/uplinks/${uplinkId}/measurements`, {
-      takenAt: new Date(readTime(time, timeZone) ?? 0).toISOString(),
-      rateBps: Math.round((rate ?? 0) * 1e6),
-      layer: "ip",
-      source: "by hand",
-      ...(rtt === undefined ? {} : { rttMs: rtt }),
-      ...(loss === undefined ? {} : { lossRatio: loss / 100 }),
-    }));
+    const done = await run(() =>
+      send("POST", `/uplinks/${uplinkId}/measurements`, {
+        takenAt: new Date(readTime(time, timeZone) ?? 0).toISOString(),
+        rateBps: Math.round((rate ?? 0) * 1e6),
+        layer: "ip",
+        source: "by hand",
+        ...(rtt === undefined ? {} : { rttMs: rtt }),
+        ...(loss === undefined ? {} : { lossRatio: loss / 100 }),
+      }),
+    );
     if (done) onDone();
   });
   const field = (name: keyof Typed, label: string, unit?: string) => (
     <Controller
       control={control}
       name={name}
-      render={({ field: f, fieldState }) => <Field label={label} {...(unit ? { unit, numeric: true } : {})} value={f.value} onChange={f.onChange} onBlur={f.onBlur} error={fieldState.error?.message} />}
+      render={({ field: f, fieldState }) => (
+        <Field
+          label={label}
+          {...(unit ? { unit, numeric: true } : {})}
+          value={f.value}
+          onChange={f.onChange}
+          onBlur={f.onBlur}
+          error={fieldState.error?.message}
+        />
+      )}
     />
   );
   return (
@@ -54,7 +69,9 @@ export function ByHandForm({ uplinkId, timeZone, onDone }: { uplinkId: string; t
       {field("rtt", "Round trip, if known", "ms")}
       {field("loss", "Loss, if known", "%")}
       <ProblemNote error={error} />
-      <Button look="main" busy={busy} onPress={() => void submit()}>Add the test</Button>
+      <Button look="main" busy={busy} onPress={() => void submit()}>
+        Add the test
+      </Button>
     </>
   );
 }

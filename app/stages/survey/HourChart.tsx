@@ -12,7 +12,11 @@ function everyHour(hours: HourBand[]) {
   const last = hours.at(-1)?.hour ?? 0;
   return Array.from({ length: last - first + 1 }, (_, i) => {
     const found = hours.find((h) => h.hour === first + i);
-    return { x: `${String(first + i).padStart(2, "0")}h`, median: found ? mbps(found.medianBps) : null, least: found ? mbps(found.leastBps) : null };
+    return {
+      x: `${String(first + i).padStart(2, "0")}h`,
+      median: found ? mbps(found.medianBps) : null,
+      least: found ? mbps(found.leastBps) : null,
+    };
   });
 }
 
@@ -21,8 +25,12 @@ export function HourChart({ survey, timeZone }: { survey: UplinkSurvey; timeZone
   const { measurements, result } = survey;
   const hours = useMemo(() => byHour(measurements, timeZone), [measurements, timeZone]);
   const limits = [
-    ...(result.sustainableBps === null ? [] : [{ y: mbps(result.sustainableBps), name: `sustainable ${mbps(result.sustainableBps).toFixed(1)}`, colour: "faded" as const }]),
-    ...(result.usableBps === null ? [] : [{ y: mbps(result.usableBps), name: `usable ${mbps(result.usableBps).toFixed(1)}`, colour: "deep" as const, below: true }]),
+    ...(result.sustainableBps === null
+      ? []
+      : [{ y: mbps(result.sustainableBps), name: `sustainable ${mbps(result.sustainableBps).toFixed(1)}`, colour: "faded" as const }]),
+    ...(result.usableBps === null
+      ? []
+      : [{ y: mbps(result.usableBps), name: `usable ${mbps(result.usableBps).toFixed(1)}`, colour: "deep" as const, below: true }]),
   ];
   const lowest = hours.reduce<(typeof hours)[number] | null>((low, h) => (low === null || h.leastBps < low.leastBps ? h : low), null);
   return (

@@ -46,7 +46,11 @@ export function MeasurementList({ survey, event }: { survey: UplinkSurvey; event
         </View>
       ) : null}
       <ProblemNote error={error} />
-      {newest.length === 0 ? <Words kind="faded">No test yet. One at show time is worth ten in the morning.</Words> : <Words kind="small">● counts for this show</Words>}
+      {newest.length === 0 ? (
+        <Words kind="faded">No test yet. One at show time is worth ten in the morning.</Words>
+      ) : (
+        <Words kind="small">● counts for this show</Words>
+      )}
       <View role="list">
         {(all ? newest : newest.slice(0, FIRST)).map((m) => (
           <Test key={m.id} m={m} counts={used.has(m.id)} timeZone={event.timeZone} onRemove={() => void remove(m)} />
@@ -63,13 +67,32 @@ function Test({ m, counts, timeZone, onRemove }: { m: CountedMeasurement; counts
   const shown = rate(m.ownIpBps);
   return (
     <View role="listitem" className="min-h-[44px] flex-row items-center justify-between border-b border-rule">
-      <Text className="w-5 font-words text-base text-deep" aria-label={counts ? "counts for this show" : "does not count for this show"}>{counts ? "●" : ""}</Text>
+      <Text className="w-5 font-words text-base text-deep" aria-label={counts ? "counts for this show" : "does not count for this show"}>
+        {counts ? "●" : ""}
+      </Text>
       <View className="flex-1">
         <Text className="font-words text-base text-ink">{when}</Text>
-        <Text className="font-words text-sm text-faded">{[m.source, m.rttMs === undefined ? null : `${m.rttMs.toFixed(0)} ms`, m.lossRatio === undefined ? null : `loss ${(m.lossRatio * 100).toFixed(2)} %`, m.floor ? "at least" : null].filter(Boolean).join(", ")}</Text>
+        <Text className="font-words text-sm text-faded">
+          {[
+            m.source,
+            m.rttMs === undefined ? null : `${m.rttMs.toFixed(0)} ms`,
+            m.lossRatio === undefined ? null : `loss ${(m.lossRatio * 100).toFixed(2)} %`,
+            m.floor ? "at least" : null,
+          ]
+            .filter(Boolean)
+            .join(", ")}
+        </Text>
       </View>
-      <Text className="font-figures-strong text-base text-ink">{shown.value}<Text className="font-words text-sm text-faded">{` ${shown.unit}`}</Text></Text>
-      <Pressable role="button" aria-label={`Delete the test of ${when}`} onPress={onRemove} className="h-11 w-11 items-center justify-center">
+      <Text className="font-figures-strong text-base text-ink">
+        {shown.value}
+        <Text className="font-words text-sm text-faded">{` ${shown.unit}`}</Text>
+      </Text>
+      <Pressable
+        role="button"
+        aria-label={`Delete the test of ${when}`}
+        onPress={onRemove}
+        className="h-11 w-11 items-center justify-center"
+      >
         <Trash color={colour.faded} size={18} />
       </Pressable>
     </View>

@@ -23,13 +23,20 @@ export function ReserveField({ uplinkId, eventId, result }: { uplinkId: string; 
       await mutate((key) => typeof key === "string" && key.startsWith(`/events/${eventId}`));
     }
   };
-  if (!open) return <Button className="self-start" onPress={() => setOpen(true)}>Change the reserve</Button>;
+  if (!open)
+    return (
+      <Button className="self-start" onPress={() => setOpen(true)}>
+        Change the reserve
+      </Button>
+    );
   return (
     <View className="gap-3 border-t border-rule pt-3">
       <Field label="Reserve" unit="%" numeric value={text} onChange={setText} error={wrong ? "Give a share from 0 to 90." : undefined} />
       <ProblemNote error={error} />
       <View className="flex-row flex-wrap gap-2">
-        <Button look="main" busy={busy} disabled={wrong} onPress={() => save(value / 100)}>Set</Button>
+        <Button look="main" busy={busy} disabled={wrong} onPress={() => save(value / 100)}>
+          Set
+        </Button>
         <Button busy={busy} onPress={() => save(null)}>{`Use ${percent(result.ruleReserve)} as the evidence asks`}</Button>
         <Button onPress={() => setOpen(false)}>Cancel</Button>
       </View>

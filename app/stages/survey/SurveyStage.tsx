@@ -20,11 +20,26 @@ export function SurveyStage({ eventId }: { eventId: string }) {
         const measured = surveys.some((s) => s.result.usableBps !== null);
         return (
           <>
-            <NextThing sentence={measured ? "The line is measured. Choose settings that it carries, or add more tests near show time." : "Nothing is known about this line yet. Measure it, best of all at the hour of the show, and add the tests below."}>
-              {measured ? <Button look="main" onPress={() => router.push(`/events/${eventId}/fit`)}>Go to Fit</Button> : null}
+            <NextThing
+              sentence={
+                measured
+                  ? "The line is measured. Choose settings that it carries, or add more tests near show time."
+                  : "Nothing is known about this line yet. Measure it, best of all at the hour of the show, and add the tests below."
+              }
+            >
+              {measured ? (
+                <Button look="main" onPress={() => router.push(`/events/${eventId}/fit`)}>
+                  Go to Fit
+                </Button>
+              ) : null}
             </NextThing>
             {surveys.length > 1 && shown ? (
-              <Choice label="Uplink" value={shown.uplink.id} options={surveys.map((s) => ({ value: s.uplink.id, word: s.uplink.name }))} onChange={setChosen} />
+              <Choice
+                label="Uplink"
+                value={shown.uplink.id}
+                options={surveys.map((s) => ({ value: s.uplink.id, word: s.uplink.name }))}
+                onChange={setChosen}
+              />
             ) : null}
             <View>{shown && now ? <UplinkPanel key={shown.uplink.id} survey={shown} event={now.event} /> : null}</View>
           </>

@@ -3,8 +3,8 @@ import type { UplinkSurvey } from "@ukaza/contract/survey";
 import { View } from "react-native";
 import { Figure } from "../../ui/Figure";
 import { Panel } from "../../ui/Panel";
-import { Words } from "../../ui/Words";
 import { useWide } from "../../ui/useWide";
+import { Words } from "../../ui/Words";
 import { evidenceSentence, pathSentence } from "../../words/survey";
 import { percent, rate } from "../../words/units";
 import { AddMeasurements } from "./AddMeasurements";
@@ -29,7 +29,9 @@ export function UplinkPanel({ survey, event }: { survey: UplinkSurvey; event: Ev
             </View>
           ) : null}
           <Words testID="evidence">{evidenceSentence(result)}</Words>
-          {known ? <Words kind="faded">{`${percent(result.reserve)} of it is kept free${result.reserve === result.ruleReserve ? "" : `, set by hand; the evidence asks for ${percent(result.ruleReserve)}, which would leave ${rate((result.sustainableBps ?? 0) * (1 - result.ruleReserve)).value} Mb/s`}.`}</Words> : null}
+          {known ? (
+            <Words kind="faded">{`${percent(result.reserve)} of it is kept free${result.reserve === result.ruleReserve ? "" : `, set by hand; the evidence asks for ${percent(result.ruleReserve)}, which would leave ${rate((result.sustainableBps ?? 0) * (1 - result.ruleReserve)).value} Mb/s`}.`}</Words>
+          ) : null}
           {result.total > 0 ? <Words kind="faded">{pathSentence(path)}</Words> : null}
           {known ? <ReserveField uplinkId={uplink.id} eventId={event.id} result={result} /> : null}
         </Panel>

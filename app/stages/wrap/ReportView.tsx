@@ -22,7 +22,9 @@ export function ReportView({ report }: { report: Report }) {
         <Incidents report={report} />
       </View>
       <View className={wide ? "w-[520px] gap-4" : "gap-4"}>
-        {report.feeds.map((feed) => <FeedChart key={feed.feedId} feed={feed} timeZone={report.timeZone} />)}
+        {report.feeds.map((feed) => (
+          <FeedChart key={feed.feedId} feed={feed} timeZone={report.timeZone} />
+        ))}
       </View>
     </View>
   );
@@ -34,7 +36,13 @@ function Summary({ report }: { report: Report }) {
   return (
     <Panel title="Report">
       <View className="flex-row flex-wrap justify-between gap-4">
-        <Figure label="Availability" shown={{ value: report.availability === null ? "–" : (report.availability * 100).toFixed(2), unit: "%" }} size="large" tone="text-deep" testID="availability" />
+        <Figure
+          label="Availability"
+          shown={{ value: report.availability === null ? "–" : (report.availability * 100).toFixed(2), unit: "%" }}
+          size="large"
+          tone="text-deep"
+          testID="availability"
+        />
         <Figure label="On air" shown={{ value: clock(actual.seconds), unit: "" }} size="large" />
       </View>
       <View>
@@ -42,14 +50,23 @@ function Summary({ report }: { report: Report }) {
         <Row label="Ended">{`${time(actual.endedAt)} (planned ${timeText(planned.end, timeZone)})`}</Row>
         <Row label="Length">{`${clock(actual.seconds)} (planned ${clock(planned.seconds)})`}</Row>
         <Row label="Data sent">{`${dataText(report.dataBytes)}${planned.dataBytes === null ? "" : ` (planned ${dataText(planned.dataBytes)})`}`}</Row>
-        <Row label="Viewers had a feed that was">{(["steady", "strained", "broken", "silent"] as const).filter((h) => secondsBy[h] > 0).map((h) => `${h} ${clock(secondsBy[h])}`).join(", ") || "–"}</Row>
+        <Row label="Viewers had a feed that was">
+          {(["steady", "strained", "broken", "silent"] as const)
+            .filter((h) => secondsBy[h] > 0)
+            .map((h) => `${h} ${clock(secondsBy[h])}`)
+            .join(", ") || "–"}
+        </Row>
         <Row label="Seconds nobody watched over">{`${report.unsampledS} s`}</Row>
         <Row label="Switches">{String(report.switches)}</Row>
       </View>
       <Words kind="small">{`Availability is the share of the public time in which the feed viewers had was steady or strained; seconds without a verdict count against it.${report.standins ? " All figures come from simulated stand-ins." : ""}`}</Words>
       <View className="flex-row flex-wrap gap-2">
-        <Button label="Download the report as JSON" onPress={() => download(`/events/${report.eventId}/report.json`)}>Download JSON</Button>
-        <Button label="Download the report as CSV" onPress={() => download(`/events/${report.eventId}/report.csv`)}>Download CSV</Button>
+        <Button label="Download the report as JSON" onPress={() => download(`/events/${report.eventId}/report.json`)}>
+          Download JSON
+        </Button>
+        <Button label="Download the report as CSV" onPress={() => download(`/events/${report.eventId}/report.csv`)}>
+          Download CSV
+        </Button>
       </View>
     </Panel>
   );
@@ -67,7 +84,9 @@ function Incidents({ report }: { report: Report }) {
             <StateMark health={i.worst} word={`At worst ${healthWord[i.worst].toLowerCase()}`} />
           </View>
           <Words>{causeSentence(i)}</Words>
-          {i.actions.map((a) => <Words key={a.at} kind="faded">{`${timeText(a.at, timeZone, true)} ${decisionSentence(a.decision)}`}</Words>)}
+          {i.actions.map((a) => (
+            <Words key={a.at} kind="faded">{`${timeText(a.at, timeZone, true)} ${decisionSentence(a.decision)}`}</Words>
+          ))}
         </View>
       ))}
     </Panel>
@@ -87,7 +106,11 @@ function FeedChart({ feed, timeZone }: { feed: FeedReport; timeZone: string }) {
         summary={`${name}: mean ${feed.meanSentBps === null ? "unknown" : rateText(feed.meanSentBps)}, target ${rateText(feed.targetBps)}.`}
       />
       <View>
-        <Row label="Sent on average">{feed.meanSentBps === null ? "–" : `${rateText(feed.meanSentBps)} of ${rateText(feed.targetBps)} (${percent(feed.meanSentBps / feed.targetBps)})`}</Row>
+        <Row label="Sent on average">
+          {feed.meanSentBps === null
+            ? "–"
+            : `${rateText(feed.meanSentBps)} of ${rateText(feed.targetBps)} (${percent(feed.meanSentBps / feed.targetBps)})`}
+        </Row>
         <Row label="Lowest second">{feed.lowestSentBps === null ? "–" : rateText(feed.lowestSentBps)}</Row>
         <Row label="Data">{dataText(feed.sentBytes)}</Row>
       </View>

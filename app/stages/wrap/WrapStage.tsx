@@ -32,27 +32,47 @@ export function WrapStage({ eventId }: { eventId: string }) {
         const platform = rig?.platformName ?? "the platform";
         const steps = sheet.steps.filter((s) => s.id === "end" || s.id === "stop");
         const { publicAt, endedAt, stoppedAt } = sheet.facts;
-        const sentence = publicAt === null
-          ? "Nothing has been public yet, so there is nothing to wrap up."
-          : endedAt !== null && stoppedAt !== null
-            ? "Done. Everything is off, and the report is below."
-            : wrapOrderSentence(sheet.endsFirst, platform);
+        const sentence =
+          publicAt === null
+            ? "Nothing has been public yet, so there is nothing to wrap up."
+            : endedAt !== null && stoppedAt !== null
+              ? "Done. Everything is off, and the report is below."
+              : wrapOrderSentence(sheet.endsFirst, platform);
         return (
           <>
             <NextThing sentence={sentence}>
-              {publicAt === null ? <Button look="main" onPress={() => router.push(`/events/${eventId}/${now?.next ?? "survey"}`)}>Go to what comes next</Button> : null}
+              {publicAt === null ? (
+                <Button look="main" onPress={() => router.push(`/events/${eventId}/${now?.next ?? "survey"}`)}>
+                  Go to what comes next
+                </Button>
+              ) : null}
               <ProblemNote error={error} />
             </NextThing>
             {publicAt !== null ? (
               <Panel title="In this order">
                 <View role="list">
                   {steps.map((step, i) => (
-                    <StepRow key={step.id} step={step} place={i + 1} platform={platform} facts={sheet.facts} timeZone={now?.event.timeZone ?? "UTC"} busy={busy} onTake={() => void take(step.id, step.irreversible)} />
+                    <StepRow
+                      key={step.id}
+                      step={step}
+                      place={i + 1}
+                      platform={platform}
+                      facts={sheet.facts}
+                      timeZone={now?.event.timeZone ?? "UTC"}
+                      busy={busy}
+                      onTake={() => void take(step.id, step.irreversible)}
+                    />
                   ))}
                 </View>
               </Panel>
             ) : null}
-            {publicAt !== null ? <Loaded state={report}>{(r) => <ReportView report={r} />}</Loaded> : <Words kind="faded">The report compares what was planned with what happened: duration, availability, incidents, bitrates and data.</Words>}
+            {publicAt !== null ? (
+              <Loaded state={report}>{(r) => <ReportView report={r} />}</Loaded>
+            ) : (
+              <Words kind="faded">
+                The report compares what was planned with what happened: duration, availability, incidents, bitrates and data.
+              </Words>
+            )}
           </>
         );
       }}

@@ -16,7 +16,7 @@ import { dayText, timeText } from "../../../words/units";
 export default function EventLayout() {
   const { id } = useLocalSearchParams<{ id: string }>();
   return (
-    <EventStream eventId={id}>
+    <EventStream key={id} eventId={id}>
       <Frame id={id} />
     </EventStream>
   );
@@ -34,7 +34,9 @@ function Frame({ id }: { id: string }) {
           <>
             <View className="flex-row items-start justify-between gap-2">
               <View className="shrink">
-                <Link href="/" className="min-h-[32px] py-1 font-words text-base text-deep">← Events</Link>
+                <Link href="/" className="min-h-[32px] py-1 font-words text-base text-deep">
+                  ← Events
+                </Link>
                 <Words kind="title">{now.event.name}</Words>
                 <Words kind="faded">{`${now.venueName}, ${dayText(now.event.show.start, now.event.timeZone)}, ${timeText(now.event.show.start, now.event.timeZone)} to ${timeText(now.event.show.end, now.event.timeZone)}`}</Words>
               </View>
@@ -63,10 +65,14 @@ function Notices({ id, finished }: { id: string; finished: boolean }) {
   const connected = useConnected();
   return (
     <>
-      {air?.standins ? <Text className="font-words text-sm text-faded">Demo: line, encoder and platform are simulated stand-ins.</Text> : null}
+      {air?.standins ? (
+        <Text className="font-words text-sm text-faded">Demo: line, encoder and platform are simulated stand-ins.</Text>
+      ) : null}
       {!connected && !finished && air ? (
         <View role="status" className="rounded border-2 border-strained bg-sheet p-2">
-          <Words kind="small" tone="text-ink">No word from the server just now. What you see may be old; the encoder goes on sending by itself.</Words>
+          <Words kind="small" tone="text-ink">
+            No word from the server just now. What you see may be old; the encoder goes on sending by itself.
+          </Words>
         </View>
       ) : null}
     </>

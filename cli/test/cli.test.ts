@@ -1,0 +1,80 @@
+import { spawnSync } from "node:child_process";
+import { mkdtempSync, writeFileSync } from "node:fs";
+import { tmpdir } from "node:os";
+import { join } from "node:path";
+import { problem, settings } from "../../core/test/kit";
+
+const root = join(__dirname, "../..");
+const folder = mkdtempSync(join(tmpdir(), "ukaza-cli-"));
+const file = (name: string, content: unknown): string => {
+  const path = join(folder, name);
+  writeFileSync(path, typeof content === "string" ? content : JSON.stringify(content));
+  return path;
+};
+/** The command as a person runs it: a process of its own, from another folder. */
+const ukaza = (...args: string[]) => {
+  const done = spawnSync(process.execPath, [join(root, "cli/bin/ukaza.mjs"), ...args], {
+    cwd: folder,
+    encoding: "utf8",
+    env: { ...process.env, NODE_OPTIONS: "" },
+  });
+  return { code: done.status, out: done.stdout, error: done.stderr };
+};
+
+test("--help and no command print the usage", () => {
+  expect(ukaza("--help")).toMatchObject({ code: 0, out: expect.stringContaining("ukaza survey FILE") });
+  expect(ukaza().out).toContain("exit code 2");
+});
+
+test("load prints the load at the IP layer", () => {
+  const { code, out } = ukaza("load", file("settings.json", settings));
+  expect(code).toBe(0);
+  expect(JSON.parse(out)).toMatchObject({ loadBps: 5_319_976, videoBps: 5_000_000 });
+});
+
+test("survey reads CSV and iperf3 files together, relative to where it is called", () => {
+  file("tests.csv", "time,rate_mbps\n2026-11-23 11:00,20\n2026-11-23 11:30,14\n");
+  const { code, out } = ukaza(
+    "survey",
+    "tests.csv",
+    join(root, "core/test/fixtures/hall-tcp.json"),
+    "--at",
+    "2026-11-23 11:30",
+    "--tz",
+    "Europe/London",
+  );
+  expect(code).toBe(0);
+  expect(JSON.parse(out)).toMatchObject({
+    timeZone: "Europe/London",
+    result: { evidence: "few", total: 3, sustainableBps: 14_000_000, reserve: 0.5, usableBps: 7_000_000 },
+  });
+});
+
+test("fit and check read their documents", () => {
+  const fit = JSON.parse(ukaza("fit", file("problem.json", problem([6_000_000]))).out);
+  expect(fit).toMatchObject({ kind: "fit", best: { bound: "uplink", settings: { width: 1920, frameRate: "25" } } });
+  const loud = { ...settings, audioBps: 320_000 };
+  const findings = JSON.parse(ukaza("check", join(root, "demo/platforms/oriel-public.json"), file("loud.json", loud)).out);
+  expect(findings).toMatchObject([{ code: "audio-over-max", level: "blocks", mend: { audioBps: 256_000 } }]);
+});
+
+test.each<[string, string[], RegExp]>([
+  ["an unknown command", ["fly"], /no command "fly"/],
+  ["an unknown option", ["load", "--fast"], /--fast/],
+  ["a missing file", ["load", "none.json"], /no such file/],
+  ["too many files", ["load", "a", "b"], /wants one file, 2 given/],
+  ["no file", ["survey"], /at least one file/],
+  ["a wrong time zone", ["survey", "x", "--tz", "Moon/Base"], /time zone/],
+  ["a wrong time", ["survey", "x", "--at", "tonight"], /not a time/],
+])("%s ends with code 2 and says so on standard error", (_name, args, message) => {
+  const { code, out, error } = ukaza(...args);
+  expect(code).toBe(2);
+  expect(out).toBe("");
+  expect(error).toMatch(message);
+});
+
+test("wrong contents name their place", () => {
+  expect(ukaza("load", file("wrong.json", { ...settings, videoBps: "fast" })).error).toMatch(/videoBps/);
+  expect(ukaza("load", file("broken.json", "{")).error).toMatch(/not JSON/);
+  expect(ukaza("survey", file("wrong.csv", "time,rate_mbps\nnow,1\n")).error).toMatch(/wrong\.csv, line 2: "now" is not a time/);
+});
