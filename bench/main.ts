@@ -15,7 +15,8 @@ import { insertSamples } from "../server/live/store";
 
 /** Prints what was measured beside its budget and beside a reference that ran at the same time. Nothing is asserted. */
 const root = join(__dirname, "..");
-const line = (what: string, value: string, budget: string, reference = "") => console.log(`${what.padEnd(46)} ${value.padStart(12)}   budget ${budget.padEnd(10)} ${reference}`);
+const line = (what: string, value: string, budget: string, reference = "") =>
+  console.log(`${what.padEnd(46)} ${value.padStart(12)}   budget ${budget.padEnd(10)} ${reference}`);
 
 function median(values: number[]): number {
   const sorted = [...values].sort((a, b) => a - b);
@@ -37,14 +38,22 @@ function bundle(): void {
   const entry = readdirSync(folder).find((name) => name.startsWith("entry-")) ?? "";
   const raw = readFileSync(join(folder, entry));
   const kb = gzipSync(raw, { level: 9 }).length / 1000;
-  line("first load, gzipped JavaScript", `${kb.toFixed(0)} kB`, "600 kB", `${((raw.length / 1000 / kb)).toFixed(1)} times smaller than unpacked`);
+  line(
+    "first load, gzipped JavaScript",
+    `${kb.toFixed(0)} kB`,
+    "600 kB",
+    `${(raw.length / 1000 / kb).toFixed(1)} times smaller than unpacked`,
+  );
 }
 
 function fit(): void {
   const { sheet } = platformFile.parse(JSON.parse(readFileSync(join(root, "demo/platforms/oriel-public.json"), "utf8")));
   const encoder = JSON.parse(readFileSync(join(root, "demo/kit/desk-encoder.json"), "utf8"));
   const problem = fitProblem.parse({
-    uplinks: [{ id: "a", usableBps: 11_000_000 }, { id: "b", usableBps: 5_900_000 }],
+    uplinks: [
+      { id: "a", usableBps: 11_000_000 },
+      { id: "b", usableBps: 5_900_000 },
+    ],
     encoders: [encoder],
     destinations: [{ id: "d", sheet, backup: true }],
     source: { width: 1920, height: 1080, frameRate: "50", scan: "progressive" },
@@ -56,20 +65,49 @@ function fit(): void {
   // Reference: the load of every 100 kb/s step of every mode, rate and route, one by one, without its search by halves.
   const { settings } = answer.best;
   const everyStep = timed(() => {
-    for (const mode of sheet.modes) for (const frameRate of mode.frameRates) for (let route = 0; route < 2; route++) for (let videoBps = mode.minBps; videoBps <= mode.maxBps; videoBps += 100_000) feedLoad({ ...settings, width: mode.width, height: mode.height, frameRate, videoBps });
+    for (const mode of sheet.modes)
+      for (const frameRate of mode.frameRates)
+        for (let route = 0; route < 2; route++)
+          for (let videoBps = mode.minBps; videoBps <= mode.maxBps; videoBps += 100_000)
+            feedLoad({ ...settings, width: mode.width, height: mode.height, frameRate, videoBps });
   }, 200);
-  line("single fit with alternatives and gains", `${ours.toFixed(2)} ms`, "5 ms", `${(everyStep / ours).toFixed(2)} of trying every step once (${everyStep.toFixed(2)} ms)`);
+  line(
+    "single fit with alternatives and gains",
+    `${ours.toFixed(2)} ms`,
+    "5 ms",
+    `${(everyStep / ours).toFixed(2)} of trying every step once (${everyStep.toFixed(2)} ms)`,
+  );
 }
 
 async function append(): Promise<void> {
   const db = await openDb(null);
-  await db.exec("insert into venues values ('v','V','UTC',''); insert into uplinks values ('u','v',0,'U','wired','',null,null); insert into encoders values ('k','{}'); insert into events values ('e', now(), '{}', null)");
+  await db.exec(
+    "insert into venues values ('v','V','UTC',''); insert into uplinks values ('u','v',0,'U','wired','',null,null); insert into encoders values ('k','{}'); insert into events values ('e', now(), '{}', null)",
+  );
   const feeds = Array.from({ length: 100 }, (_, i) => `f-${i}`);
   for (const id of feeds) await db.query("insert into feeds values ($1,'e',$2,'main','k','u',1,'{}')", [id, `d-${id}`]);
-  const batch = (minute: number): Sample[] => feeds.flatMap((feedId) => Array.from({ length: 60 }, (_, s) => ({
-    feedId, at: new Date(1_780_000_000_000 + (minute * 60 + s) * 1000).toISOString(), targetBps: 5_000_000, sentBps: 4_990_000 + s, receivedBps: 4_980_000, framesEncoded: 25, framesDropped: 0,
-    frameRateHz: 25, encoderLoad: 0.5, queueMs: 12.5, rttMs: 20.1, retransmittedShare: 0.001, reconnects: 0, keyframeS: 2, audioDb: -23.4, pictureChange: 0.123, platform: "good",
-  })));
+  const batch = (minute: number): Sample[] =>
+    feeds.flatMap((feedId) =>
+      Array.from({ length: 60 }, (_, s) => ({
+        feedId,
+        at: new Date(1_780_000_000_000 + (minute * 60 + s) * 1000).toISOString(),
+        targetBps: 5_000_000,
+        sentBps: 4_990_000 + s,
+        receivedBps: 4_980_000,
+        framesEncoded: 25,
+        framesDropped: 0,
+        frameRateHz: 25,
+        encoderLoad: 0.5,
+        queueMs: 12.5,
+        rttMs: 20.1,
+        retransmittedShare: 0.001,
+        reconnects: 0,
+        keyframeS: 2,
+        audioDb: -23.4,
+        pictureChange: 0.123,
+        platform: "good",
+      })),
+    );
   const ours: number[] = [];
   const one: number[] = [];
   for (let minute = 0; minute < 7; minute++) {
@@ -84,14 +122,19 @@ async function append(): Promise<void> {
     one.push((performance.now() - began) * 20);
   }
   await db.close();
-  line("append 100 feeds × 60 samples", `${median(ours).toFixed(0)} ms`, "150 ms", `${(median(one) / median(ours)).toFixed(0)} times faster than row by row`);
+  line(
+    "append 100 feeds × 60 samples",
+    `${median(ours).toFixed(0)} ms`,
+    "150 ms",
+    `${(median(one) / median(ours)).toFixed(0)} times faster than row by row`,
+  );
 }
 
 /** From an existing data folder until the server answers; and from a sample being taken until it stands on the screen. */
 async function running(): Promise<void> {
   const folder = mkdtempSync(join(tmpdir(), "ukaza-bench-"));
   const options = { port: 0, dataFolder: folder, webFolder: join(root, "app/dist"), waits: 0.05, logLevel: "silent" };
-  let world = await launch(options);
+  const world = await launch(options);
   await loadDemo(world.address, new Date());
   const starts: number[] = [];
   for (let i = 0; i < 3; i++) {
@@ -102,14 +145,25 @@ async function running(): Promise<void> {
   }
   line("server ready with an existing data folder", `${(median(starts) / 1000).toFixed(2)} s`, "3 s", "median of 3, killed each time");
 
-  const call = async (method: string, path: string, body: unknown = {}) => (await fetch(`${world.address}/api/events/opening-concert/${path}`, { method, headers: { "content-type": "application/json" }, ...(method === "GET" ? {} : { body: JSON.stringify(body) }) })).json();
+  const call = async (method: string, path: string, body: unknown = {}) =>
+    (
+      await fetch(`${world.address}/api/events/opening-concert/${path}`, {
+        method,
+        headers: { "content-type": "application/json" },
+        ...(method === "GET" ? {} : { body: JSON.stringify(body) }),
+      })
+    ).json();
   const answer = fitOne((await call("GET", "fit")).problem);
   if (answer.kind !== "fit") throw new Error("no fit");
-  await call("PUT", "fit", { settings: answer.best.settings, feeds: answer.best.feeds.map(({ role, encoderId, uplinkId }) => ({ role, encoderId, uplinkId })) });
+  await call("PUT", "fit", {
+    settings: answer.best.settings,
+    feeds: answer.best.feeds.map(({ role, encoderId, uplinkId }) => ({ role, encoderId, uplinkId })),
+  });
   await call("POST", "rig/broadcast");
   await call("POST", "rig/configure");
   await call("POST", "lineup/steps/send");
-  for (let i = 0; i < 100 && (await call("POST", "lineup/steps/watch")).status === 409; i++) await new Promise((resolve) => setTimeout(resolve, 200));
+  for (let i = 0; i < 100 && (await call("POST", "lineup/steps/watch")).status === 409; i++)
+    await new Promise((resolve) => setTimeout(resolve, 200));
   await call("POST", "lineup/steps/public", { confirm: "public" });
   const browser = await openBrowser();
   const page = await (await browser.newContext({ viewport: phone })).newPage();
@@ -131,7 +185,12 @@ async function running(): Promise<void> {
   await browser.close();
   await world.stop();
   rmSync(folder, { recursive: true, force: true });
-  line("sample on screen after being taken", `${median(delays).toFixed(0)} ms`, "300 ms", `median of ${delays.length} in 60 s, most ${Math.max(...delays)} ms`);
+  line(
+    "sample on screen after being taken",
+    `${median(delays).toFixed(0)} ms`,
+    "300 ms",
+    `median of ${delays.length} in 60 s, most ${Math.max(...delays)} ms`,
+  );
 }
 
 async function main(): Promise<void> {

@@ -45,7 +45,6 @@ describe.each([
   test.each(screens)("%s stands without sideways scrolling and without faults of accessibility", async (path, shows) => {
     const page = await world.open(path, size, { colorScheme });
     await page.getByText(shows).first().waitFor({ timeout: 20_000 });
-    await page.waitForLoadState("networkidle", { timeout: 3_000 }).catch(() => undefined);
     expect(await page.evaluate(() => document.documentElement.scrollWidth)).toBeLessThanOrEqual(size.width);
     expect(await faultsOn(page)).toEqual([]);
     // A control smaller than a fingertip is missed in the dark.

@@ -9,12 +9,25 @@ import { venue } from "@ukaza/contract/survey";
 import { eventRecord, report } from "@ukaza/contract/wrap";
 import { z } from "zod";
 
-const documents = { settings, encoder, event, venue, platform: platformFile, "fit-problem": fitProblem, "fit-answer": fitAnswer, report, "event-record": eventRecord };
+const documents = {
+  settings,
+  encoder,
+  event,
+  venue,
+  platform: platformFile,
+  "fit-problem": fitProblem,
+  "fit-answer": fitAnswer,
+  report,
+  "event-record": eventRecord,
+};
 
 /** JSON Schemas of every file that Ukaza reads or writes, by path. */
 export function schemaFiles(): Record<string, string> {
   return Object.fromEntries(
-    Object.entries(documents).map(([name, schema]) => [`docs/schemas/${name}.json`, `${JSON.stringify(z.toJSONSchema(schema, { io: "input", unrepresentable: "any" }), null, 2)}\n`]),
+    Object.entries(documents).map(([name, schema]) => [
+      `docs/schemas/${name}.json`,
+      `${JSON.stringify(z.toJSONSchema(schema, { io: "input", unrepresentable: "any" }), null, 2)}\n`,
+    ]),
   );
 }
 

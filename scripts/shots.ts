@@ -12,7 +12,12 @@ const EVENT = "/events/opening-concert";
 async function main(): Promise<void> {
   mkdirSync(folder, { recursive: true });
   const world = await startWorld(0.2);
-  const take = (name: string, path: string, shows: string | RegExp, more: { size?: typeof phone; night?: boolean; scrollTo?: string } = {}) => picture(world, name, path, shows, more);
+  const take = (
+    name: string,
+    path: string,
+    shows: string | RegExp,
+    more: { size?: typeof phone; night?: boolean; scrollTo?: string } = {},
+  ) => picture(world, name, path, shows, more);
   await take("events", "/", "Opening concert");
   await take("survey", `${EVENT}/survey`, /72 tests/);
   await take("survey-wide", `${EVENT}/survey`, /72 tests/, { size: wide });
@@ -21,7 +26,10 @@ async function main(): Promise<void> {
   const { problem } = await world.api<FitNow>("GET", `${EVENT}/fit`);
   const answer = problem && fitOne(problem);
   if (answer?.kind !== "fit") throw new Error("the demo has no fit");
-  await world.api("PUT", `${EVENT}/fit`, { settings: answer.best.settings, feeds: answer.best.feeds.map(({ role, encoderId, uplinkId }) => ({ role, encoderId, uplinkId })) });
+  await world.api("PUT", `${EVENT}/fit`, {
+    settings: answer.best.settings,
+    feeds: answer.best.feeds.map(({ role, encoderId, uplinkId }) => ({ role, encoderId, uplinkId })),
+  });
   await world.api("POST", `${EVENT}/rig/broadcast`);
   await world.api("POST", `${EVENT}/rig/configure`);
   await take("rig", `${EVENT}/rig`, /fields are as told/);
@@ -42,12 +50,22 @@ async function main(): Promise<void> {
   await world.close();
 }
 
-async function picture(world: World, name: string, path: string, shows: string | RegExp, more: { size?: typeof phone; night?: boolean; scrollTo?: string }): Promise<void> {
+async function picture(
+  world: World,
+  name: string,
+  path: string,
+  shows: string | RegExp,
+  more: { size?: typeof phone; night?: boolean; scrollTo?: string },
+): Promise<void> {
   const page = await world.open(path, more.size ?? phone, { colorScheme: more.night ? "dark" : "light" });
   await page.getByText(shows).first().waitFor({ timeout: 60_000 });
   // Charts draw once they know their width.
   await page.waitForTimeout(1_200);
-  if (more.scrollTo) await page.getByText(more.scrollTo, { exact: true }).first().evaluate((e) => e.scrollIntoView());
+  if (more.scrollTo)
+    await page
+      .getByText(more.scrollTo, { exact: true })
+      .first()
+      .evaluate((e) => e.scrollIntoView());
   await page.screenshot({ path: join(folder, `${name}.png`) });
   await page.context().close();
 }

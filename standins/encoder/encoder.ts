@@ -15,6 +15,9 @@ import { feedLoad } from "@ukaza/core/media/load";
 import { normal, type Random, seeded } from "@ukaza/core/random";
 import type { Store } from "../shared/store";
 
+/** A busy machine is no broken line: the line may take longer than the second it carries. */
+const CARRY_MS = 3_000;
+
 export interface EncoderMemory {
   config: EncoderHeld;
   sending: string[];
@@ -170,7 +173,7 @@ export class EncoderDevice {
         method: "POST",
         headers: { "content-type": "application/json" },
         body: JSON.stringify(order),
-        signal: AbortSignal.timeout(900),
+        signal: AbortSignal.timeout(CARRY_MS),
       });
       return carried.parse(await answer.json());
     } catch {

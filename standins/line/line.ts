@@ -8,6 +8,9 @@ const STILL_ASKING_MS = 1_500;
 /** Extra round trip when the line is full: what waits in the router's own buffer. */
 const FULL_BUFFER_MS = 180;
 
+/** A busy machine is no broken line: the hand-over waits longer than the second it carries. */
+const HAND_OVER_MS = 2_500;
+
 interface Uplink {
   model: LineModel;
   random: Random;
@@ -103,7 +106,7 @@ async function handOver(order: CarryOrder, media: MediaSecond): Promise<Carried[
       method: "POST",
       headers: { "content-type": "application/json", "x-stream-key": order.key },
       body: JSON.stringify(media),
-      signal: AbortSignal.timeout(700),
+      signal: AbortSignal.timeout(HAND_OVER_MS),
     });
     await answer.arrayBuffer();
     return answer.ok ? "accepted" : "refused";

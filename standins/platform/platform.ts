@@ -107,7 +107,7 @@ export class Platform {
     const spanS =
       ingest.receivingSince === null
         ? WINDOW_MS / 1000
-        : Math.min(WINDOW_MS / 1000, Math.max(1, (now.getTime() - ingest.receivingSince) / 1000));
+        : Math.min(WINDOW_MS / 1000, Math.floor((now.getTime() - ingest.receivingSince) / 1000) + 1);
     return Math.round(heard.reduce((sum, h) => sum + h.bits, 0) / spanS);
   }
 

@@ -67,9 +67,13 @@ function Test({ m, counts, timeZone, onRemove }: { m: CountedMeasurement; counts
   const shown = rate(m.ownIpBps);
   return (
     <View role="listitem" className="min-h-[44px] flex-row items-center justify-between border-b border-rule">
-      <Text className="w-5 font-words text-base text-deep" aria-label={counts ? "counts for this show" : "does not count for this show"}>
-        {counts ? "●" : ""}
-      </Text>
+      {counts ? (
+        <Text role="img" aria-label="counts for this show" className="w-5 font-words text-base text-deep">
+          ●
+        </Text>
+      ) : (
+        <View className="w-5" />
+      )}
       <View className="flex-1">
         <Text className="font-words text-base text-ink">{when}</Text>
         <Text className="font-words text-sm text-faded">
