@@ -58,6 +58,16 @@ describe.each([
   });
 });
 
+test("a sheet over the screen has no faults either, and Escape closes it", async () => {
+  const page = await world.open(`${EVENT}/survey`);
+  await page.getByRole("button", { name: "Add by hand" }).click();
+  await page.getByRole("dialog", { name: "A test by hand" }).waitFor();
+  expect(await faultsOn(page)).toEqual([]);
+  await page.keyboard.press("Escape");
+  await page.getByRole("dialog", { name: "A test by hand" }).waitFor({ state: "detached" });
+  await page.context().close();
+});
+
 test("an unknown event and an unknown address say so", async () => {
   const page = await world.open("/events/none/survey");
   await page
@@ -135,8 +145,10 @@ test("the irreversible steps go with the keyboard alone, and ask twice", async (
   await page.keyboard.press("Enter");
   await tabTo(page, /^Yes, end the broadcast/);
   await page.keyboard.press("Enter");
-  await page.getByRole("button", { name: "Stop the encoder" }).waitFor();
-  await tabTo(page, /^Stop the encoder/);
+  await page.getByRole("button", { name: /^Stop the encoder\./ }).waitFor();
+  await tabTo(page, /^Stop the encoder\./);
+  await page.keyboard.press("Enter");
+  await tabTo(page, /^Yes, stop the encoder/);
   await page.keyboard.press("Enter");
   await page.getByText("Done. Everything is off, and the report is below.").waitFor();
   const sheet = await world.api<RunSheet>("GET", `${EVENT}/lineup`);

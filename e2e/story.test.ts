@@ -190,7 +190,7 @@ test("from a measured line to a finished stream, on a phone", async () => {
   await button("End the broadcast in Wrap").click();
   await see(/End on Oriel Public first, then stop the encoder/);
   await holdButton(page, /^End the broadcast\./);
-  await button("Stop the encoder").click();
+  await holdButton(page, /^Stop the encoder\./);
   await see("Done. Everything is off, and the report is below.");
   await see("Availability");
   await shot("wrap");

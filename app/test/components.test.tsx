@@ -1,6 +1,7 @@
 import { act, cleanup, fireEvent, render, screen } from "@testing-library/react";
 import type { Finding } from "@ukaza/contract/findings";
 import type { Step } from "@ukaza/contract/lineup";
+import { noFacts } from "@ukaza/core/lineup/runSheet";
 import { SampleStore } from "../data/samples";
 import { Findings } from "../stages/fit/Findings";
 import { StepRow } from "../stages/lineup/StepRow";
@@ -117,19 +118,7 @@ const step = (more: Partial<Step>): Step => ({
   reason: null,
   ...more,
 });
-const facts = {
-  configured: true,
-  sendingAt: null,
-  receivingAt: null,
-  verdictAt: null,
-  verdict: null,
-  verdictReason: null,
-  previewAt: null,
-  watchedAt: null,
-  publicAt: null,
-  endedAt: null,
-  stoppedAt: null,
-};
+const facts = { ...noFacts, configured: true };
 const row = (s: Step) => (
   <StepRow step={s} place={4} platform="Oriel Public" facts={facts} timeZone="UTC" busy={false} onTake={() => undefined} />
 );

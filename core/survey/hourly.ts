@@ -1,4 +1,5 @@
 import type { Measurement } from "@ukaza/contract/survey";
+import { groupBy } from "../groupBy";
 import { quantile } from "../stats";
 import { localTime } from "./localTime";
 import { ownIpBps } from "./ownRate";
@@ -14,15 +15,12 @@ export interface HourBand {
 
 /** Measurements gathered by local hour of day, in the order of the clock; hours without a test are left out. */
 export function byHour(measurements: readonly Measurement[], timeZone: string): HourBand[] {
-  const hours = new Map<number, number[]>();
-  for (const m of measurements) {
-    if (m.floor) continue;
-    const hour = Math.floor(localTime(m.takenAt, timeZone).minuteOfDay / 60);
-    hours.set(hour, [...(hours.get(hour) ?? []), ownIpBps(m)]);
-  }
+  const counting = measurements.filter((m) => !m.floor);
+  const hours = groupBy(counting, (m) => Math.floor(localTime(m.takenAt, timeZone).minuteOfDay / 60));
   return [...hours.entries()]
     .sort(([a], [b]) => a - b)
-    .map(([hour, rates]) => ({
+    .map(([hour, tests]) => ({ hour, rates: tests.map(ownIpBps) }))
+    .map(({ hour, rates }) => ({
       hour,
       count: rates.length,
       leastBps: quantile(rates, 0) ?? 0,

@@ -1,25 +1,52 @@
 import type { Incident, Sample, Verdict } from "@ukaza/contract/air";
 import type { ActiveSpan } from "@ukaza/contract/wrap";
-import type { Queryable } from "../db/open";
+import { fromCells, type SampleCells, toCells } from "@ukaza/core/formats/sampleRows";
+import { groupBy } from "@ukaza/core/groupBy";
+import { thinSamples } from "@ukaza/core/wrap/thinSamples";
+import type { Db, Queryable } from "../db/open";
 import { queries } from "../db/queries";
 import type { Run } from "../events/store";
 
 const q = queries(__dirname);
 
-/** Appends samples in one statement; a sample that is already there stays as it is. */
-export async function insertSamples(db: Queryable, samples: Sample[]): Promise<void> {
-  if (samples.length > 0) await db.query(q("insertSamples"), [JSON.stringify(samples)]);
+/** Before anything was ever sampled. */
+export const EVER = "1970-01-01T00:00:00Z";
+const THIN_STEP_S = 10;
+
+interface Batch {
+  feedId: string;
+  rows: SampleCells[];
+  stepS: number;
 }
 
-type SampleRow = Omit<Sample, "at"> & { at: Date };
+/** Appends samples, given in order of time, in one statement; a batch that is already there stays as it is. */
+export async function insertSamples(db: Queryable, samples: readonly Sample[], stepS = 1): Promise<void> {
+  const batches = [...groupBy(samples, (s) => s.feedId)];
+  if (batches.length === 0) return;
+  await db.query(q("insertBatches"), [
+    batches.map(([feedId]) => feedId),
+    batches.map(([, own]) => own[0]?.at),
+    batches.map(([, own]) => own.at(-1)?.at),
+    batches.map(([, own]) => JSON.stringify(own.map(toCells))),
+    stepS,
+  ]);
+}
+
+async function readBatches(db: Queryable, eventId: string, since: string): Promise<Batch[]> {
+  return (await db.query<Batch>(q("batches"), [eventId, since])).rows;
+}
 
 /** Samples of an event's feeds from `since` (ISO 8601) on, in order of time. */
 export async function readSamples(db: Queryable, eventId: string, since: string): Promise<Sample[]> {
-  return (await db.query<SampleRow>(q("samples"), [eventId, since])).rows.map((row) => ({ ...row, at: row.at.toISOString() }));
+  const sinceMs = Date.parse(since);
+  const samples = (await readBatches(db, eventId, since)).flatMap(({ feedId, rows }) => rows.map((cells) => fromCells(cells, feedId)));
+  return samples.filter((s) => Date.parse(s.at) >= sinceMs).sort((a, b) => a.at.localeCompare(b.at));
 }
 
+/** Seconds that one sample of an event stands for. */
 export async function sampleStepS(db: Queryable, eventId: string): Promise<number> {
-  return (await db.query<{ stepS: number }>(q("sampleStep"), [eventId])).rows[0]?.stepS ?? 1;
+  const batches = await readBatches(db, eventId, EVER);
+  return batches.reduce((most, b) => Math.max(most, b.stepS), 1);
 }
 
 export async function insertVerdict(db: Queryable, verdict: Verdict): Promise<void> {
@@ -61,7 +88,14 @@ export async function runningEvents(db: Queryable): Promise<string[]> {
   return (await db.query<{ eventId: string }>(q("running"))).rows.map((row) => row.eventId);
 }
 
-/** Samples of events finished before `before` keep one point for every ten seconds. */
-export async function thinFinished(db: Queryable, before: string): Promise<void> {
-  await db.query(q("thinFinished"), [before]);
+/** Samples of events finished before `before` (ISO 8601) keep one point for every ten seconds. */
+export async function thinFinished(db: Db, before: string): Promise<void> {
+  const { rows } = await db.query<{ id: string }>(q("toThin"), [before]);
+  for (const { id } of rows) {
+    await db.transaction(async (tx) => {
+      const thinned = thinSamples(await readSamples(tx, id, EVER), THIN_STEP_S);
+      await tx.query(q("dropBatches"), [id]);
+      await insertSamples(tx, thinned, THIN_STEP_S);
+    });
+  }
 }

@@ -3,6 +3,7 @@ import { tmpdir } from "node:os";
 import { join } from "node:path";
 import type { Problem } from "@ukaza/contract/problem";
 import type { Settings } from "@ukaza/contract/settings";
+import { settings as good } from "../../core/test/kit";
 import { loadDemo } from "../../demo/load";
 import { type Launched, launch } from "../../scripts/launch";
 
@@ -46,21 +47,7 @@ export async function startWorld(waits = 0.05): Promise<World> {
 export const demoFile = <T = Record<string, never>>(path: string): T =>
   JSON.parse(readFileSync(join(__dirname, "../../demo", path), "utf8")) as T;
 
-export const settings: Settings = {
-  codec: "h264",
-  profile: "high",
-  width: 1280,
-  height: 720,
-  frameRate: "50",
-  videoBps: 3_000_000,
-  rateControl: "constant",
-  keyframeS: 2,
-  bFrames: 2,
-  audioBps: 128_000,
-  audioHz: 48_000,
-  audioChannels: 2,
-  protocol: "rtmp",
-};
+export const settings: Settings = { ...good, width: 1280, height: 720, frameRate: "50", videoBps: 3_000_000 };
 
 export const feeds = [
   { role: "main", encoderId: "desk-encoder", uplinkId: "hall-fibre" },

@@ -6,9 +6,7 @@ import { reportCsv } from "@ukaza/core/wrap/reportCsv";
 import { Router } from "express";
 import type { Context } from "../context";
 import { loadDossier, readLog } from "../events/store";
-import { readIncidents, readSamples, readSpans, readVerdicts, sampleStepS } from "../live/store";
-
-const EVER = "1970-01-01T00:00:00Z";
+import { EVER, readIncidents, readSamples, readSpans, readVerdicts, sampleStepS } from "../live/store";
 
 /** The report of an event, as the app shows it and as files. */
 export function wrapRouter({ db, drivers, now }: Context): Router {

@@ -33,6 +33,16 @@ export function SettingsPanel({ settings, sheet, encoder, best, fixed, onChange 
       </Button>
     );
   const patch = (part: Partial<Settings>) => onChange({ ...settings, ...part });
+  const bitrate = (label: string, field: "videoBps" | "audioBps", min: number, max: number) => (
+    <NumberField
+      label={label}
+      unit="kb/s"
+      value={settings[field] / 1000}
+      min={min}
+      max={max}
+      onCommit={(kbps) => patch({ [field]: Math.round(kbps) * 1000 })}
+    />
+  );
   const sizes = unique([...sheet.modes.map(sizeText), sizeText(settings), "2560×1440"]).filter(
     (s) => Number(s.split("×")[0]) <= encoder.maxWidth,
   );
@@ -60,22 +70,8 @@ export function SettingsPanel({ settings, sheet, encoder, best, fixed, onChange 
           onChange={(frameRate) => patch({ frameRate })}
         />
       </View>
-      <NumberField
-        label="Video bitrate"
-        unit="kb/s"
-        value={settings.videoBps / 1000}
-        min={50}
-        max={100_000}
-        onCommit={(v) => patch({ videoBps: Math.round(v) * 1000 })}
-      />
-      <NumberField
-        label="Audio bitrate"
-        unit="kb/s"
-        value={settings.audioBps / 1000}
-        min={0}
-        max={2_000}
-        onCommit={(v) => patch({ audioBps: Math.round(v) * 1000 })}
-      />
+      {bitrate("Video bitrate", "videoBps", 50, 100_000)}
+      {bitrate("Audio bitrate", "audioBps", 0, 2_000)}
       <NumberField
         label="Keyframe interval"
         unit="s"

@@ -1,15 +1,15 @@
 import type { RunSheet, Step } from "@ukaza/contract/lineup";
 import { useRouter } from "expo-router";
-import { View } from "react-native";
 import { useSWRConfig } from "swr";
 import { send } from "../../data/api";
-import { useEvent, useLineup, useOrder, useRig } from "../../data/hooks";
+import { useLineup, useOrder, useRig } from "../../data/hooks";
 import { Button } from "../../ui/Button";
+import { HoldButton } from "../../ui/HoldButton";
 import { Loaded } from "../../ui/Loaded";
 import { NextThing } from "../../ui/NextThing";
 import { Panel } from "../../ui/Panel";
 import { ProblemNote } from "../../ui/Problem";
-import { StepRow } from "./StepRow";
+import { StepList } from "./StepList";
 
 /** The steps that belong before and at going public; the rest is Wrap's. */
 const isLineup = (step: Step) => step.id !== "end" && step.id !== "stop";
@@ -19,10 +19,9 @@ export function LineupStage({ eventId }: { eventId: string }) {
   const router = useRouter();
   const { mutate } = useSWRConfig();
   const { data: rig } = useRig(eventId);
-  const { data: now } = useEvent(eventId);
   const { busy, error, run } = useOrder();
-  const order = async (path: string, body?: unknown) => {
-    const next = await run(() => send<RunSheet>("POST", `/events/${eventId}/lineup/${path}`, body ?? {}));
+  const unsend = async () => {
+    const next = await run(() => send<RunSheet>("POST", `/events/${eventId}/lineup/unsend`));
     if (next) await mutate((key) => typeof key === "string" && key.startsWith(`/events/${eventId}`));
   };
   return (
@@ -47,25 +46,16 @@ export function LineupStage({ eventId }: { eventId: string }) {
               <ProblemNote error={error} />
             </NextThing>
             <Panel title="Run sheet">
-              <View role="list">
-                {steps.map((step, i) => (
-                  <StepRow
-                    key={step.id}
-                    step={step}
-                    place={i + 1}
-                    platform={platform}
-                    facts={sheet.facts}
-                    timeZone={now?.event.timeZone ?? "UTC"}
-                    busy={busy}
-                    onTake={() => void order(`steps/${step.id}`, step.irreversible ? { confirm: step.id } : {})}
-                  />
-                ))}
-              </View>
+              <StepList eventId={eventId} steps={steps} facts={sheet.facts} />
             </Panel>
             {sheet.facts.sendingAt !== null && sheet.facts.publicAt === null ? (
-              <Button look="danger" className="self-start" busy={busy} onPress={() => void order("unsend")}>
-                Stop sending and start the run sheet afresh
-              </Button>
+              <HoldButton
+                warning="The encoder stops sending and every step is taken afresh. Nobody has seen anything yet."
+                busy={busy}
+                onConfirm={() => void unsend()}
+              >
+                Stop sending
+              </HoldButton>
             ) : null}
           </>
         );

@@ -76,8 +76,12 @@ export function StepRow({ step, place, platform, facts, timeZone, busy, onTake }
           <Words kind="small">{`First: ${step.missing.map((m) => stepTitle[m].toLowerCase()).join(", ")}.`}</Words>
         ) : null}
         {step.state === "ready" && action ? (
-          step.irreversible ? (
-            <HoldButton warning="This cannot be taken back." busy={busy} onConfirm={onTake}>
+          step.irreversible || step.id === "stop" ? (
+            <HoldButton
+              warning={step.irreversible ? "This cannot be taken back." : "Every feed of this event stops."}
+              busy={busy}
+              onConfirm={onTake}
+            >
               {action}
             </HoldButton>
           ) : (

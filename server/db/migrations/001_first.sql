@@ -95,26 +95,16 @@ create table feeds (
   unique (event_id, destination_id, role)
 );
 
-create table samples (
+-- Samples are appended in batches, one row for each feed and batch: a second on air, or a whole record on import.
+-- A batch is a JSON array of rows in the order of the contract's sampleRow, read whole or not at all; parsing a column
+-- for each figure costs ten times as much.
+create table sample_batches (
   feed_id text not null references feeds,
-  at timestamptz not null,
-  step_s smallint not null default 1,
-  target_bps bigint not null,
-  sent_bps bigint,
-  received_bps bigint,
-  frames_encoded real,
-  frames_dropped real,
-  frame_rate_hz double precision not null,
-  encoder_load real,
-  queue_ms real,
-  rtt_ms real,
-  retransmitted_share real,
-  reconnects int,
-  keyframe_s real,
-  audio_db real,
-  picture_change real,
-  platform text,
-  primary key (feed_id, at)
+  from_at timestamptz not null,
+  until_at timestamptz not null,
+  step_s smallint not null,
+  rows json not null,
+  primary key (feed_id, from_at)
 );
 
 create table verdicts (

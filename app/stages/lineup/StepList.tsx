@@ -1,0 +1,39 @@
+import type { LineupFacts, RunSheet, Step } from "@ukaza/contract/lineup";
+import { View } from "react-native";
+import { useSWRConfig } from "swr";
+import { send } from "../../data/api";
+import { useEvent, useOrder, useRig } from "../../data/hooks";
+import { ProblemNote } from "../../ui/Problem";
+import { StepRow } from "./StepRow";
+
+/** Steps of the run sheet in their order, each taken from here when its turn has come. */
+export function StepList({ eventId, steps, facts }: { eventId: string; steps: Step[]; facts: LineupFacts }) {
+  const { mutate } = useSWRConfig();
+  const { data: rig } = useRig(eventId);
+  const { data: now } = useEvent(eventId);
+  const { busy, error, run } = useOrder();
+  const take = async ({ id, irreversible }: Step) => {
+    const body = irreversible ? { confirm: id } : {};
+    const next = await run(() => send<RunSheet>("POST", `/events/${eventId}/lineup/steps/${id}`, body));
+    if (next) await mutate((key) => typeof key === "string" && key.startsWith(`/events/${eventId}`));
+  };
+  return (
+    <>
+      <ProblemNote error={error} />
+      <View role="list">
+        {steps.map((step, i) => (
+          <StepRow
+            key={step.id}
+            step={step}
+            place={i + 1}
+            platform={rig?.platformName ?? "the platform"}
+            facts={facts}
+            timeZone={now?.event.timeZone ?? "UTC"}
+            busy={busy}
+            onTake={() => void take(step)}
+          />
+        ))}
+      </View>
+    </>
+  );
+}
