@@ -41,7 +41,8 @@ function once(stamp, hash, work) {
 export function install() {
   once("node_modules/.installed-lock", hashOf(["package-lock.json"]), () => {
     console.log("Installing packages…");
-    run("npm", ["ci", "--no-audit", "--no-fund"]);
+    // Not `npm ci`: it refuses a lockfile in which the registry lacks another system's optional parts.
+    run("npm", ["install", "--no-save", "--no-audit", "--no-fund"]);
   });
 }
 
