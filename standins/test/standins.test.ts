@@ -49,7 +49,7 @@ describe("platform", () => {
     const { show, send } = open();
     expect(show(0)).toMatchObject({ state: "created", previewReady: false });
     send(1, 4);
-    expect(show(4)).toMatchObject({
+    expect(show(3.3)).toMatchObject({
       state: "receiving",
       ingests: [{ receiving: true, verdict: null, receivedBps: 5_128_000 }, { receiving: false }],
     });
@@ -67,7 +67,7 @@ describe("platform", () => {
     expect(loud.show(12).ingests[0]).toMatchObject({ verdict: "refused", reason: "audio-over-max" });
     const thin = open();
     thin.send(1, 12, { ...second, bits: 2_000_000 });
-    expect(thin.show(12).ingests[0]).toMatchObject({ verdict: "poor", reason: "received-low", receivedBps: 2_000_000 });
+    expect(thin.show(11.3).ingests[0]).toMatchObject({ verdict: "poor", reason: "received-low", receivedBps: 2_000_000 });
   });
 
   test("every way a key goes wrong is told apart", () => {
