@@ -1,0 +1,403 @@
+import { cleanup, fireEvent, render, screen, waitFor, within } from "@testing-library/react";
+import type { AirNow, LogLine, Sample } from "@ukaza/contract/air";
+import type { EventNow } from "@ukaza/contract/event";
+import type { FitNow } from "@ukaza/contract/fitChoice";
+import type { RigNow } from "@ukaza/contract/rig";
+import type { UplinkSurvey } from "@ukaza/contract/survey";
+import { noFacts, runSheet } from "@ukaza/core/lineup/runSheet";
+import { ownIpBps } from "@ukaza/core/survey/ownRate";
+import { pathVerdict } from "@ukaza/core/survey/path";
+import { sustainableRate } from "@ukaza/core/survey/sustainable";
+import type { ReactNode } from "react";
+import { SWRConfig } from "swr";
+import { measured, oriel, problem, settings } from "../../core/test/kit";
+import { LogPanel } from "../stages/air/LogPanel";
+import { SwitchPanel } from "../stages/air/SwitchPanel";
+import { WrongNow } from "../stages/air/WrongNow";
+import { FitStage } from "../stages/fit/FitStage";
+import { LineupStage } from "../stages/lineup/LineupStage";
+import { RigStage } from "../stages/rig/RigStage";
+import { SurveyStage } from "../stages/survey/SurveyStage";
+
+jest.mock("expo-router", () => ({ useRouter: () => ({ push: jest.fn() }), Link: ({ children }: { children: ReactNode }) => children }));
+// jsdom has no workers: the same sum is done at once, by the file that other targets use.
+jest.mock("../workers/runFit", () => jest.requireActual("../workers/runFit.ts"));
+jest.mock("react-native-chart-kit/v2", () => ({ LineChart: () => null }));
+
+/** A server in the page's place: answers by path, and keeps what it was sent. */
+const answers = new Map<string, unknown>();
+const sent: { method: string; path: string; body: unknown }[] = [];
+let refuse: { path: string; status: number; body: unknown } | null = null;
+beforeEach(() => {
+  answers.clear();
+  sent.length = 0;
+  refuse = null;
+  global.fetch = jest.fn(async (path: string, init: RequestInit = {}) => {
+    const method = init.method ?? "GET";
+    if (method !== "GET")
+      sent.push({
+        method,
+        path,
+        body: typeof init.body === "string" && init.body.startsWith("{") ? JSON.parse(init.body) : (init.body ?? null),
+      });
+    if (refuse && path === refuse.path && method !== "GET")
+      return { ok: false, status: refuse.status, json: async () => refuse?.body } as Response;
+    const key = `${method} ${path}`;
+    const body = answers.get(key) ?? answers.get(`GET ${path}`);
+    return { ok: body !== undefined, status: body === undefined ? 404 : 200, json: async () => body ?? null } as Response;
+  }) as never;
+});
+afterEach(cleanup);
+const show = (children: ReactNode) =>
+  render(<SWRConfig value={{ provider: () => new Map(), dedupingInterval: 0, shouldRetryOnError: false }}>{children}</SWRConfig>);
+
+const event = {
+  format: "ukaza-event",
+  version: 1,
+  id: "e",
+  name: "Concert",
+  series: "",
+  venueId: "v",
+  timeZone: "UTC",
+  show: { start: "2026-06-10T19:00:00Z", end: "2026-06-10T21:00:00Z" },
+  source: { width: 1920, height: 1080, frameRate: "50", scan: "progressive" },
+  content: "stage",
+  encoderId: "k",
+  destinations: [
+    { id: "d", platformId: "oriel-public", title: "T", description: "", access: "public", weight: 3, must: true, backup: false },
+  ],
+  failover: { auto: true, returnAuto: false, brokenForS: 5, steadyForS: 120, maxSwitches: 3, withinS: 600 },
+} as const;
+const now: EventNow = {
+  event: { ...event, destinations: [...event.destinations] },
+  venueName: "Hall",
+  finishedAt: null,
+  next: "survey",
+  broadcast: "off",
+  stages: { survey: "done", fit: "not begun", rig: "not begun", lineup: "not begun", air: "not begun", wrap: "not begun" },
+};
+
+describe("survey", () => {
+  const survey = (rates: number[]): UplinkSurvey => {
+    const measurements = rates.map((mbps, i) => ({
+      ...measured(`2026-06-09T19:${String(10 + i).padStart(2, "0")}:00Z`, mbps),
+      uplinkId: "hall",
+    }));
+    const question = { show: event.show, timeZone: "UTC", asOf: "2026-06-10T12:00:00Z", reserveOverride: null };
+    return {
+      uplink: { id: "hall", name: "Hall fibre", kind: "wired", note: "", reserveOverride: null },
+      measurements: measurements.map((m) => ({ ...m, ownIpBps: ownIpBps(m) })),
+      result: sustainableRate(measurements, question),
+      path: pathVerdict(measurements, 6e6),
+    };
+  };
+  const open = (rates: number[]) => {
+    answers.set("GET /api/events/e", now);
+    answers.set("GET /api/events/e/survey", [survey(rates)]);
+    show(<SurveyStage eventId="e" />);
+  };
+
+  test("nothing measured: says so and offers the first step, no figure is made up", async () => {
+    open([]);
+    expect(await screen.findByText("Nothing has been measured here yet.")).toBeTruthy();
+    expect(screen.queryByTestId("usable")).toBeNull();
+    expect(screen.queryByRole("button", { name: "Go to Fit" })).toBeNull();
+    expect(screen.getByRole("button", { name: "Import a file" })).toBeTruthy();
+  });
+
+  test("six tests: the slowest less 35 %, the chart in words, every test marked that counts", async () => {
+    open([14, 12, 15, 13, 16, 18]);
+    await waitFor(() => expect(screen.getByTestId("usable").textContent).toBe("7.8 Mb/s"));
+    expect(screen.getByTestId("sustainable").textContent).toBe("12.0 Mb/s");
+    expect(screen.getByRole("img", { name: /Rate by hour of day over 1 hours\. Lowest: 12\.0 Mb\/s .* Usable 7\.8 Mb\/s/ })).toBeTruthy();
+    expect(screen.getAllByRole("img", { name: "counts for this show" })).toHaveLength(6);
+  });
+
+  test("deleting asks the server once and can be undone", async () => {
+    open([14, 12, 15, 13, 16]);
+    const [first] = await screen.findAllByRole("button", { name: /^Delete the test of/ });
+    answers.set("DELETE /api/measurements/x", {});
+    for (const m of (answers.get("GET /api/events/e/survey") as UplinkSurvey[])[0]?.measurements ?? []) {
+      answers.set(`DELETE /api/measurements/${m.id}`, {});
+      answers.set(`POST /api/measurements/${m.id}/restore`, {});
+    }
+    if (first) fireEvent.click(first);
+    fireEvent.click(await screen.findByRole("button", { name: "Undo" }));
+    await waitFor(() => expect(sent.map((s) => s.method)).toEqual(["DELETE", "POST"]));
+    expect(sent[1]?.path).toBe(`${sent[0]?.path}/restore`);
+  });
+
+  test("a server that does not answer is said in words", async () => {
+    global.fetch = jest.fn(async () => {
+      throw new TypeError("failed to fetch");
+    }) as never;
+    show(<SurveyStage eventId="e" />);
+    expect((await screen.findByRole("alert")).textContent).toContain("The server does not answer. Check that it runs");
+  });
+});
+
+describe("fit", () => {
+  const fit = (usable: number, more: Partial<FitNow> = {}): FitNow => ({
+    problem: problem([usable]),
+    unmeasured: [],
+    uplinkNames: { "line-1": "Hall fibre" },
+    sustainableBps: { "line-1": usable * 1.25 },
+    chosen: null,
+    fixed: false,
+    ...more,
+  });
+  const open = (answer: FitNow) => {
+    answers.set("GET /api/events/e/fit", answer);
+    show(<FitStage eventId="e" />);
+  };
+
+  test("an unmeasured line is never fitted", async () => {
+    open({ ...fit(1), problem: null, unmeasured: ["Hall fibre"] });
+    expect(await screen.findByText("Nothing is fitted to an unknown line. Measure it first.")).toBeTruthy();
+  });
+
+  test("the best plan with its score, load and alternatives; overriding it moves everything beside it", async () => {
+    open(fit(7_000_000));
+    expect(await screen.findByText("The best use of this line: 1920×1080, 25 frames/s at 5.8 Mb/s.")).toBeTruthy();
+    expect(screen.getByTestId("score").textContent).toBe("79 of 100");
+    fireEvent.click(screen.getByRole("button", { name: "Change the settings by hand" }));
+    fireEvent.change(screen.getByRole("textbox", { name: "Video bitrate, kb/s" }), { target: { value: "8000" } });
+    expect(screen.getByText(/These settings load the line with 8\.4 Mb\/s; it can use 7\.0 Mb\/s/)).toBeTruthy();
+    expect(screen.getByRole("img", { name: /Over by 1\.4 Mb\/s/ })).toBeTruthy();
+    expect(screen.getByRole("button", { name: "Use these settings" }).getAttribute("aria-disabled")).toBe("true");
+    fireEvent.click(screen.getByRole("button", { name: "Set video bitrate 6.6 Mb/s" }));
+    expect(screen.queryByText(/These settings load the line/)).toBeNull();
+    fireEvent.click(screen.getByRole("button", { name: "Set video bitrate 5.8 Mb/s" }));
+    expect(screen.getByText("Nothing speaks against these settings")).toBeTruthy();
+  });
+
+  test("choosing sends settings and feeds; a refusal is shown with its mend and nothing is lost", async () => {
+    open(fit(7_000_000));
+    refuse = {
+      path: "/api/events/e/fit",
+      status: 409,
+      body: { type: "x", title: "x", status: 409, detail: "the encoder is sending with the present settings", mend: "Stop sending first." },
+    };
+    fireEvent.click(await screen.findByRole("button", { name: "Use these settings" }));
+    expect((await screen.findByRole("alert")).textContent).toContain(
+      "The encoder is sending with the present settings. Stop sending first.",
+    );
+    expect(sent[0]?.body).toMatchObject({
+      settings: { videoBps: 5_800_000 },
+      feeds: [{ role: "main", uplinkId: "line-1" }],
+      despite: false,
+    });
+    expect(screen.getByText(/The best use of this line/)).toBeTruthy();
+  });
+
+  test("another plan is taken in hand by a tap on its row", async () => {
+    open(fit(7_000_000));
+    fireEvent.click(await screen.findByRole("button", { name: /^Show all \d+$/ }));
+    fireEvent.click(screen.getByRole("button", { name: /^\d+\. 1280×720, 50 frames\/s/ }));
+    expect(screen.getByText(/^Your own settings: 1280×720, 50 frames\/s/)).toBeTruthy();
+  });
+
+  test("demands that cannot hold together are named", async () => {
+    open(fit(200_000));
+    expect(await screen.findByText(/Hall fibre can use 200 kb\/s; the smallest picture the platform takes loads/)).toBeTruthy();
+  });
+});
+
+describe("rig and line-up", () => {
+  const chosen = { destinationId: "d", settings, feeds: [], savedAt: "2026-06-10T12:00:00Z" };
+  const rig = (more: Partial<RigNow> = {}): RigNow => ({
+    destinationId: "d",
+    platformName: "Oriel Public",
+    encoderName: "Desk encoder",
+    ingests: [],
+    configuredAt: null,
+    readBack: null,
+    ...more,
+  });
+  const ingests: RigNow["ingests"] = [
+    { role: "main", address: "rtmp://h/live", keyMasked: "••••••••mnop", receivedAt: "2026-06-10T12:00:00Z" },
+  ];
+  const open = (answer: RigNow) => {
+    answers.set("GET /api/events/e/fit", {
+      problem: null,
+      unmeasured: [],
+      uplinkNames: {},
+      sustainableBps: {},
+      chosen,
+      fixed: false,
+    } satisfies FitNow);
+    answers.set("GET /api/events/e/rig", answer);
+    answers.set("GET /api/events/e/lineup", runSheet("d", oriel.lifecycle, noFacts, "2026-06-10T12:00:00Z"));
+    show(<RigStage eventId="e" />);
+  };
+
+  test("the next thing follows what is there: broadcast, configuration, difference, line-up", async () => {
+    open(rig());
+    expect(await screen.findByRole("button", { name: "Create the broadcast" })).toBeTruthy();
+    cleanup();
+    open(rig({ ingests }));
+    expect(await screen.findByRole("button", { name: "Configure the encoder" })).toBeTruthy();
+    cleanup();
+    const fields = [
+      { feed: "main", field: "audioBps", wanted: "128000", held: "160000", equal: false },
+      { feed: "main", field: "key", wanted: "••••••••mnop", held: "••••••••mnop", equal: true },
+    ] as const;
+    open(
+      rig({ ingests, configuredAt: "2026-06-10T12:00:00Z", readBack: { at: "2026-06-10T12:00:00Z", equal: false, fields: [...fields] } }),
+    );
+    expect(await screen.findByText("1 of 2 fields differ")).toBeTruthy();
+    const table = screen.getByRole("table", { name: "Fields told and held" });
+    expect(within(table).getByText("160 kb/s")).toBeTruthy();
+    expect(within(table).getByText("told: 128 kb/s")).toBeTruthy();
+    expect(within(table).queryByText("Main key")).toBeNull();
+    fireEvent.click(screen.getByRole("button", { name: "Show every field" }));
+    expect(within(table).getByText("Main key")).toBeTruthy();
+  });
+
+  test("a key is shown only when asked for twice, and hides itself", async () => {
+    open(rig({ ingests }));
+    answers.set("POST /api/events/e/rig/reveal", { key: "abcd-efgh-ijkl-mnop" });
+    fireEvent.click(await screen.findByRole("button", { name: "Show the main key" }));
+    expect(sent).toEqual([]);
+    fireEvent.click(screen.getByRole("button", { name: "Leave it hidden" }));
+    expect(sent).toEqual([]);
+    fireEvent.click(screen.getByRole("button", { name: "Show the main key" }));
+    jest.useFakeTimers({ doNotFake: ["queueMicrotask", "nextTick"] });
+    fireEvent.click(screen.getByRole("button", { name: "Show it" }));
+    await waitFor(() => expect(screen.getByText("abcd-efgh-ijkl-mnop")).toBeTruthy());
+    const { act } = await import("@testing-library/react");
+    act(() => void jest.advanceTimersByTime(21_000));
+    expect(screen.queryByText("abcd-efgh-ijkl-mnop")).toBeNull();
+    jest.useRealTimers();
+  });
+
+  test("the run sheet offers only the step whose turn it is, and says what the others wait for", async () => {
+    answers.set("GET /api/events/e", now);
+    answers.set("GET /api/events/e/rig", rig());
+    answers.set("GET /api/events/e/lineup", runSheet("d", oriel.lifecycle, { ...noFacts, configured: true }, "2026-06-10T12:00:00Z"));
+    show(<LineupStage eventId="e" />);
+    expect(await screen.findByText("Everything is in place. Start sending: nobody sees it yet.")).toBeTruthy();
+    expect(screen.getAllByRole("button").map((b) => b.textContent)).toEqual(["Start sending"]);
+    expect(screen.getByText("First: someone watches the preview.")).toBeTruthy();
+    fireEvent.click(screen.getByRole("button", { name: "Start sending" }));
+    await waitFor(() => expect(sent).toEqual([{ method: "POST", path: "/api/events/e/lineup/steps/send", body: {} }]));
+  });
+
+  test("a refused stream says what to do", async () => {
+    const facts = {
+      ...noFacts,
+      configured: true,
+      sendingAt: "2026-06-10T12:00:00Z",
+      receivingAt: "2026-06-10T12:00:03Z",
+      verdict: "refused" as const,
+      verdictReason: "audio-over-max",
+    };
+    answers.set("GET /api/events/e", now);
+    answers.set("GET /api/events/e/rig", rig());
+    answers.set("GET /api/events/e/lineup", runSheet("d", oriel.lifecycle, facts, "2026-06-10T12:00:10Z"));
+    show(<LineupStage eventId="e" />);
+    expect(await screen.findByText(/Oriel Public refuses the stream\. Stop sending, mend the settings in Fit/)).toBeTruthy();
+    expect(screen.getByText("Verdict refused: audio over max")).toBeTruthy();
+  });
+});
+
+describe("air", () => {
+  const last = (sentBps: number | null): Sample => ({
+    feedId: "f-1",
+    at: "2026-06-10T19:00:00Z",
+    targetBps: 5e6,
+    sentBps,
+    receivedBps: sentBps,
+    framesEncoded: 25,
+    framesDropped: 0,
+    frameRateHz: 25,
+    encoderLoad: 0.4,
+    queueMs: 0,
+    rttMs: 20,
+    retransmittedShare: 0,
+    reconnects: 0,
+    keyframeS: 2,
+    audioDb: -20,
+    pictureChange: 0.1,
+    platform: "good",
+  });
+  const air = (main: "steady" | "broken", active: "main" | "backup" = "main"): AirNow => ({
+    eventId: "e",
+    at: "2026-06-10T19:00:00Z",
+    running: true,
+    standins: true,
+    destinationId: "d",
+    platformName: "Oriel Public",
+    broadcast: "public",
+    publicAt: "2026-06-10T18:59:00Z",
+    active,
+    feeds: [
+      {
+        id: "f-1",
+        role: "main",
+        uplinkId: "a",
+        uplinkName: "Hall fibre",
+        encoderName: "Desk encoder",
+        targetBps: 5e6,
+        last: last(1e6),
+        verdict: {
+          feedId: "f-1",
+          health: main,
+          since: "2026-06-10T18:59:50Z",
+          cause: main === "steady" ? null : "uplink",
+          evidence: main === "steady" ? [] : [{ sign: "sent-low", is: 0.2, limit: 0.5 }],
+        },
+      },
+      {
+        id: "f-2",
+        role: "backup",
+        uplinkId: "b",
+        uplinkName: "Crew hotspot",
+        encoderName: "Desk encoder",
+        targetBps: 5e6,
+        last: last(5e6),
+        verdict: { feedId: "f-2", health: "steady", since: "2026-06-10T18:50:00Z", cause: null, evidence: [] },
+      },
+    ],
+    policy: event.failover,
+    incident: null,
+  });
+
+  test("silence unless something is wrong; then what, where, since when and what to do", () => {
+    const { rerender } = render(<WrongNow air={air("steady")} timeZone="UTC" />);
+    expect(screen.getByText("All feeds are steady.")).toBeTruthy();
+    rerender(<WrongNow air={air("broken")} timeZone="UTC" />);
+    expect(screen.getByText("The uplink is at fault: only 20 % of the target is sent.")).toBeTruthy();
+    expect(screen.getByText(/^Since 18:59:50 .*Viewers have this feed\.$/)).toBeTruthy();
+    expect(screen.getByText(/The other feed is steady: switch to it/)).toBeTruthy();
+    rerender(<WrongNow air={air("broken", "backup")} timeZone="UTC" />);
+    expect(screen.getByText(/Viewers have the backup feed and see no trouble/)).toBeTruthy();
+    expect(screen.queryByText(/switch to it/)).toBeNull();
+  });
+
+  test("switching by hand warns when the other feed is worse", () => {
+    const { rerender } = show(<SwitchPanel eventId="e" air={air("steady")} />);
+    expect(screen.getByText(/Viewers get the backup feed over Crew hotspot, now steady/).textContent).not.toContain("worse");
+    rerender(<SwitchPanel eventId="e" air={air("broken", "backup")} />);
+    expect(screen.getByText(/now broken; .* It is worse than the one they have\./)).toBeTruthy();
+    expect(screen.getByText(/at most 3 times in 10 min\. Back to main only by hand\./)).toBeTruthy();
+  });
+
+  test("the log is newest first, with a sign beside the colour, and opens to its whole length", async () => {
+    const lines: LogLine[] = Array.from({ length: 12 }, (_, i) => ({
+      id: i + 1,
+      at: `2026-06-10T18:${10 + i}:00Z`,
+      kind: "note",
+      level: i === 11 ? "alarm" : "info",
+      feedId: null,
+      data: { text: `line ${i + 1}` },
+    }));
+    answers.set("GET /api/events/e/log", lines);
+    show(<LogPanel eventId="e" air={air("steady")} timeZone="UTC" />);
+    const log = await screen.findByRole("log");
+    expect(within(log).getByText("■ line 12")).toBeTruthy();
+    expect(within(log).queryByText("line 1")).toBeNull();
+    fireEvent.click(screen.getByRole("button", { name: "Show all 12 lines" }));
+    expect(within(log).getByText("line 1")).toBeTruthy();
+  });
+});
