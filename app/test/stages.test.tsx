@@ -10,7 +10,7 @@ import { pathVerdict } from "@ukaza/core/survey/path";
 import { sustainableRate } from "@ukaza/core/survey/sustainable";
 import type { ReactNode } from "react";
 import { SWRConfig } from "swr";
-import { measured, oriel, problem, settings } from "../../core/test/kit";
+import { goodSample, measured, oriel, problem, settings } from "../../core/test/kit";
 import { LogPanel } from "../stages/air/LogPanel";
 import { SwitchPanel } from "../stages/air/SwitchPanel";
 import { WrongNow } from "../stages/air/WrongNow";
@@ -302,25 +302,7 @@ describe("rig and line-up", () => {
 });
 
 describe("air", () => {
-  const last = (sentBps: number | null): Sample => ({
-    feedId: "f-1",
-    at: "2026-06-10T19:00:00Z",
-    targetBps: 5e6,
-    sentBps,
-    receivedBps: sentBps,
-    framesEncoded: 25,
-    framesDropped: 0,
-    frameRateHz: 25,
-    encoderLoad: 0.4,
-    queueMs: 0,
-    rttMs: 20,
-    retransmittedShare: 0,
-    reconnects: 0,
-    keyframeS: 2,
-    audioDb: -20,
-    pictureChange: 0.1,
-    platform: "good",
-  });
+  const last = (sentBps: number): Sample => goodSample("f-1", "2026-06-10T19:00:00Z", { sentBps, receivedBps: sentBps });
   const air = (main: "steady" | "broken", active: "main" | "backup" = "main"): AirNow => ({
     eventId: "e",
     at: "2026-06-10T19:00:00Z",

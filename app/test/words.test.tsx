@@ -1,4 +1,4 @@
-import type { LogLine } from "@ukaza/contract/air";
+import { type LogLine, logKind } from "@ukaza/contract/air";
 import type { Finding } from "@ukaza/contract/findings";
 import { fitProblem } from "@ukaza/contract/fit";
 import type { PathVerdict, Sustainable } from "@ukaza/contract/survey";
@@ -243,26 +243,7 @@ describe("line-up and air", () => {
   });
 
   test("a line of every kind, even an empty one from a file, gives words and never fails", () => {
-    const kinds: LogLine["kind"][] = [
-      "event-created",
-      "fit-chosen",
-      "broadcast-created",
-      "key-revealed",
-      "encoder-configured",
-      "read-back",
-      "step-done",
-      "step-failed",
-      "health",
-      "switch",
-      "call",
-      "advise",
-      "trouble",
-      "server-started-again",
-      "driver-lost",
-      "driver-back",
-      "note",
-    ];
-    for (const kind of kinds)
+    for (const kind of logKind.options)
       expect(typeof logSentence({ id: 1, at: "2026-06-10T18:00:00Z", level: "info", feedId: null, kind, data: {} }, () => "A feed")).toBe(
         "string",
       );

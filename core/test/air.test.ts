@@ -6,29 +6,11 @@ import { type FeedHealth, feedHealthStep, newFeedHealth } from "../air/feedHealt
 import { compareHealth, heldFrom, hold } from "../air/hysteresis";
 import { incidentStep } from "../air/incidents";
 import { sendQueueStep } from "../air/sendQueue";
+import { goodSample } from "./kit";
 
 const t0 = Date.parse("2026-06-10T19:00:00Z");
 const at = (s: number) => new Date(t0 + s * 1000).toISOString();
-const good = (s: number, more: Partial<Sample> = {}): Sample => ({
-  feedId: "f",
-  at: at(s),
-  targetBps: 5e6,
-  sentBps: 5e6,
-  receivedBps: 5e6,
-  framesEncoded: 25,
-  framesDropped: 0,
-  frameRateHz: 25,
-  encoderLoad: 0.5,
-  queueMs: 0,
-  rttMs: 20,
-  retransmittedShare: 0,
-  reconnects: 0,
-  keyframeS: 2,
-  audioDb: -24,
-  pictureChange: 0.2,
-  platform: "good",
-  ...more,
-});
+const good = (s: number, more: Partial<Sample> = {}): Sample => goodSample("f", at(s), more);
 const nobody = {
   sentBps: null,
   receivedBps: null,

@@ -1,5 +1,6 @@
 import { readFileSync } from "node:fs";
 import { join } from "node:path";
+import type { Sample } from "@ukaza/contract/air";
 import { encoder } from "@ukaza/contract/encoder";
 import { type FitProblem, fitProblem } from "@ukaza/contract/fit";
 import { platformFile } from "@ukaza/contract/library";
@@ -38,6 +39,30 @@ export function problem(usableBps: number[], more: Partial<FitProblem> & { backu
     content: "stage",
     ...rest,
   });
+}
+
+/** A second of a feed with which all is well: 5 Mb/s of 5 Mb/s. */
+export function goodSample(feedId: string, at: string, more: Partial<Sample> = {}): Sample {
+  return {
+    feedId,
+    at,
+    targetBps: 5e6,
+    sentBps: 5e6,
+    receivedBps: 5e6,
+    framesEncoded: 25,
+    framesDropped: 0,
+    frameRateHz: 25,
+    encoderLoad: 0.5,
+    queueMs: 0,
+    rttMs: 20,
+    retransmittedShare: 0,
+    reconnects: 0,
+    keyframeS: 2,
+    audioDb: -20,
+    pictureChange: 0.1,
+    platform: "good",
+    ...more,
+  };
 }
 
 let counter = 0;

@@ -6,7 +6,7 @@ import { broadcastStateOf, stagesOf } from "../lineup/progress";
 import { noFacts, runSheet } from "../lineup/runSheet";
 import { makeReport, type ReportInput } from "../wrap/report";
 import { reportCsv } from "../wrap/reportCsv";
-import { oriel, settings } from "./kit";
+import { goodSample, oriel, settings } from "./kit";
 
 const t = (s: number) => new Date(Date.parse("2026-06-10T18:00:00Z") + s * 1000).toISOString();
 const lifecycle = oriel.lifecycle;
@@ -125,25 +125,8 @@ describe("report", () => {
     settings,
     uplinkName: "Line",
   });
-  const sample = (feedId: string, s: number, sentBps: number) => ({
-    feedId,
-    at: t(s),
-    targetBps: 5_128_000,
-    sentBps,
-    receivedBps: sentBps,
-    framesEncoded: 25,
-    framesDropped: 0,
-    frameRateHz: 25,
-    encoderLoad: 0.5,
-    queueMs: 0,
-    rttMs: 20,
-    retransmittedShare: 0,
-    reconnects: 0,
-    keyframeS: 2,
-    audioDb: -20,
-    pictureChange: 0.1,
-    platform: "good" as const,
-  });
+  const sample = (feedId: string, s: number, sentBps: number) =>
+    goodSample(feedId, t(s), { targetBps: 5_128_000, sentBps, receivedBps: sentBps });
   const input: ReportInput = {
     event,
     venueName: "Hall",

@@ -5,27 +5,10 @@ import { groupBy } from "../groupBy";
 import { normal, seeded } from "../random";
 import { mean, median, quantile } from "../stats";
 import { thinSamples } from "../wrap/thinSamples";
+import { goodSample } from "./kit";
 
-const sample = (feedId: string, s: number, more: Partial<Sample> = {}): Sample => ({
-  feedId,
-  at: new Date(1_780_000_000_000 + s * 1000).toISOString(),
-  targetBps: 5e6,
-  sentBps: 4e6 + s * 1000,
-  receivedBps: 4e6,
-  framesEncoded: 25,
-  framesDropped: 0,
-  frameRateHz: 25,
-  encoderLoad: 0.5,
-  queueMs: s,
-  rttMs: 20,
-  retransmittedShare: 0,
-  reconnects: 0,
-  keyframeS: 2,
-  audioDb: -20,
-  pictureChange: 0.1,
-  platform: "good",
-  ...more,
-});
+const sample = (feedId: string, s: number, more: Partial<Sample> = {}): Sample =>
+  goodSample(feedId, new Date(1_780_000_000_000 + s * 1000).toISOString(), { sentBps: 4e6 + s * 1000, queueMs: s, ...more });
 
 test("ten seconds become one: means of rates, the worst of the queue, and unknown stays unknown", () => {
   const [first, second, ...rest] = thinSamples(
