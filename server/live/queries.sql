@@ -5,8 +5,11 @@ from unnest($1::text[], $2::timestamptz[], $3::timestamptz[], $4::json[]) as b(f
 on conflict do nothing;
 
 -- name: batches
-select b.feed_id as "feedId", b.rows, b.step_s as "stepS" from sample_batches b join feeds f on f.id = b.feed_id
+select b.feed_id as "feedId", b.rows from sample_batches b join feeds f on f.id = b.feed_id
 where f.event_id = $1 and b.until_at >= $2 order by b.from_at;
+
+-- name: stepS
+select coalesce(max(b.step_s), 1)::int as "stepS" from sample_batches b join feeds f on f.id = b.feed_id where f.event_id = $1;
 
 -- name: toThin
 select distinct e.id from events e join feeds f on f.event_id = e.id join sample_batches b on b.feed_id = f.id

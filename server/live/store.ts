@@ -16,7 +16,6 @@ const THIN_STEP_S = 10;
 interface Batch {
   feedId: string;
   rows: SampleCells[];
-  stepS: number;
 }
 
 /** Appends samples, given in order of time, in one statement; a batch that is already there stays as it is. */
@@ -32,21 +31,17 @@ export async function insertSamples(db: Queryable, samples: readonly Sample[], s
   ]);
 }
 
-async function readBatches(db: Queryable, eventId: string, since: string): Promise<Batch[]> {
-  return (await db.query<Batch>(q("batches"), [eventId, since])).rows;
-}
-
 /** Samples of an event's feeds from `since` (ISO 8601) on, in order of time. */
 export async function readSamples(db: Queryable, eventId: string, since: string): Promise<Sample[]> {
   const sinceMs = Date.parse(since);
-  const samples = (await readBatches(db, eventId, since)).flatMap(({ feedId, rows }) => rows.map((cells) => fromCells(cells, feedId)));
+  const { rows: batches } = await db.query<Batch>(q("batches"), [eventId, since]);
+  const samples = batches.flatMap(({ feedId, rows }) => rows.map((cells) => fromCells(cells, feedId)));
   return samples.filter((s) => Date.parse(s.at) >= sinceMs).sort((a, b) => a.at.localeCompare(b.at));
 }
 
 /** Seconds that one sample of an event stands for. */
 export async function sampleStepS(db: Queryable, eventId: string): Promise<number> {
-  const batches = await readBatches(db, eventId, EVER);
-  return batches.reduce((most, b) => Math.max(most, b.stepS), 1);
+  return (await db.query<{ stepS: number }>(q("stepS"), [eventId])).rows[0]?.stepS ?? 1;
 }
 
 export async function insertVerdict(db: Queryable, verdict: Verdict): Promise<void> {
