@@ -7,9 +7,9 @@ import { checkSettings } from "@ukaza/core/rules/check";
 import { useRouter } from "expo-router";
 import { useState } from "react";
 import { View } from "react-native";
-import { useSWRConfig } from "swr";
 import { send } from "../../data/api";
 import { useOrder } from "../../data/hooks";
+import { useRefresh } from "../../data/useRefresh";
 import { Button } from "../../ui/Button";
 import { NextThing } from "../../ui/NextThing";
 import { ProblemNote } from "../../ui/Problem";
@@ -33,7 +33,7 @@ interface Props {
 export function FitBoard({ eventId, now, problem, answer }: Props) {
   const wide = useWide();
   const router = useRouter();
-  const { mutate } = useSWRConfig();
+  const refresh = useRefresh(eventId);
   const { busy, error, run } = useOrder();
   const [edited, setEdited] = useState<Settings | null>(null);
   const settings = edited ?? now.chosen?.settings ?? answer.best.settings;
@@ -63,7 +63,7 @@ export function FitBoard({ eventId, now, problem, answer }: Props) {
     const next = await run(() => send<FitNow>("PUT", `/events/${eventId}/fit`, body));
     if (!next) return;
     setEdited(null);
-    await mutate((key) => typeof key === "string" && key.startsWith(`/events/${eventId}`));
+    await refresh();
   };
   const sentence = now.fixed
     ? "The encoder sends with these settings; they stay as they are."

@@ -1,8 +1,8 @@
 import type { RunSheet, Step } from "@ukaza/contract/lineup";
 import { useRouter } from "expo-router";
-import { useSWRConfig } from "swr";
 import { send } from "../../data/api";
 import { useLineup, useOrder, useRig } from "../../data/hooks";
+import { useRefresh } from "../../data/useRefresh";
 import { Button } from "../../ui/Button";
 import { HoldButton } from "../../ui/HoldButton";
 import { Loaded } from "../../ui/Loaded";
@@ -17,12 +17,12 @@ const isLineup = (step: Step) => step.id !== "end" && step.id !== "stop";
 /** The run sheet: what has happened, what is waited for, and the one step that can be taken now. */
 export function LineupStage({ eventId }: { eventId: string }) {
   const router = useRouter();
-  const { mutate } = useSWRConfig();
+  const refresh = useRefresh(eventId);
   const { data: rig } = useRig(eventId);
   const { busy, error, run } = useOrder();
   const unsend = async () => {
     const next = await run(() => send<RunSheet>("POST", `/events/${eventId}/lineup/unsend`));
-    if (next) await mutate((key) => typeof key === "string" && key.startsWith(`/events/${eventId}`));
+    if (next) await refresh();
   };
   return (
     <Loaded state={useLineup(eventId)}>

@@ -1,21 +1,21 @@
 import type { LineupFacts, RunSheet, Step } from "@ukaza/contract/lineup";
 import { View } from "react-native";
-import { useSWRConfig } from "swr";
 import { send } from "../../data/api";
 import { useEvent, useOrder, useRig } from "../../data/hooks";
+import { useRefresh } from "../../data/useRefresh";
 import { ProblemNote } from "../../ui/Problem";
 import { StepRow } from "./StepRow";
 
 /** Steps of the run sheet in their order, each taken from here when its turn has come. */
 export function StepList({ eventId, steps, facts }: { eventId: string; steps: Step[]; facts: LineupFacts }) {
-  const { mutate } = useSWRConfig();
+  const refresh = useRefresh(eventId);
   const { data: rig } = useRig(eventId);
   const { data: now } = useEvent(eventId);
   const { busy, error, run } = useOrder();
   const take = async ({ id, irreversible }: Step) => {
     const body = irreversible ? { confirm: id } : {};
     const next = await run(() => send<RunSheet>("POST", `/events/${eventId}/lineup/steps/${id}`, body));
-    if (next) await mutate((key) => typeof key === "string" && key.startsWith(`/events/${eventId}`));
+    if (next) await refresh();
   };
   return (
     <>

@@ -1,8 +1,8 @@
 import type { RigNow } from "@ukaza/contract/rig";
 import { useRouter } from "expo-router";
-import { useSWRConfig } from "swr";
 import { send } from "../../data/api";
 import { useFit, useLineup, useOrder, useRig } from "../../data/hooks";
+import { useRefresh } from "../../data/useRefresh";
 import { Button } from "../../ui/Button";
 import { Loaded } from "../../ui/Loaded";
 import { NextThing } from "../../ui/NextThing";
@@ -15,13 +15,13 @@ import { ReadBack } from "./ReadBack";
 /** Address and key from the platform into the encoder, and the proof that they arrived. */
 export function RigStage({ eventId }: { eventId: string }) {
   const router = useRouter();
-  const { mutate } = useSWRConfig();
+  const refresh = useRefresh(eventId);
   const { data: fit } = useFit(eventId);
   const { data: sheet } = useLineup(eventId);
   const { busy, error, run } = useOrder();
   const order = (path: string) => async () => {
     const next = await run(() => send<RigNow>("POST", `/events/${eventId}/rig/${path}`));
-    if (next) await mutate((key) => typeof key === "string" && key.startsWith(`/events/${eventId}`));
+    if (next) await refresh();
   };
   return (
     <Loaded state={useRig(eventId)}>

@@ -1,9 +1,9 @@
 import { useState } from "react";
 import { View } from "react-native";
-import { useSWRConfig } from "swr";
 import { sendText } from "../../data/api";
 import { useOrder } from "../../data/hooks";
 import { pickTextFile } from "../../data/pickFile";
+import { useRefresh } from "../../data/useRefresh";
 import { Button } from "../../ui/Button";
 import { Overlay } from "../../ui/Overlay";
 import { Panel } from "../../ui/Panel";
@@ -18,11 +18,10 @@ interface Imported {
 
 /** Tests come in by file or by hand. */
 export function AddMeasurements({ uplinkId, eventId, timeZone }: { uplinkId: string; eventId: string; timeZone: string }) {
-  const { mutate } = useSWRConfig();
+  const refresh = useRefresh(eventId);
   const { busy, error, run, forget } = useOrder();
   const [said, setSaid] = useState<string | null>(null);
   const [byHand, setByHand] = useState(false);
-  const refresh = () => mutate((key) => typeof key === "string" && key.startsWith(`/events/${eventId}`));
 
   const importFile = async () => {
     const file = await pickTextFile();

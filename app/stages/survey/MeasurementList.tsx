@@ -3,9 +3,9 @@ import type { CountedMeasurement, UplinkSurvey } from "@ukaza/contract/survey";
 import Trash from "lucide-react-native/icons/trash";
 import { useState } from "react";
 import { Pressable, Text, View } from "react-native";
-import { useSWRConfig } from "swr";
 import { send } from "../../data/api";
 import { useOrder } from "../../data/hooks";
+import { useRefresh } from "../../data/useRefresh";
 import { useTheme } from "../../theme/ThemeProvider";
 import { Button } from "../../ui/Button";
 import { Panel } from "../../ui/Panel";
@@ -17,11 +17,10 @@ const FIRST = 12;
 
 /** Every test, newest first; those that count for this show are marked. Deleting can be undone. */
 export function MeasurementList({ survey, event }: { survey: UplinkSurvey; event: Event }) {
-  const { mutate } = useSWRConfig();
+  const refresh = useRefresh(event.id);
   const { error, run } = useOrder();
   const [all, setAll] = useState(false);
   const [removed, setRemoved] = useState<CountedMeasurement | null>(null);
-  const refresh = () => mutate((key) => typeof key === "string" && key.startsWith(`/events/${event.id}`));
   const newest = [...survey.measurements].reverse();
   const used = new Set(survey.result.usedIds);
 

@@ -1,9 +1,9 @@
 import type { Sustainable } from "@ukaza/contract/survey";
 import { useState } from "react";
 import { View } from "react-native";
-import { useSWRConfig } from "swr";
 import { send } from "../../data/api";
 import { useOrder } from "../../data/hooks";
+import { useRefresh } from "../../data/useRefresh";
 import { Button } from "../../ui/Button";
 import { Field } from "../../ui/Field";
 import { ProblemNote } from "../../ui/Problem";
@@ -11,7 +11,7 @@ import { percent } from "../../words/units";
 
 /** The reserve set by hand. Emptying it goes back to what the evidence asks for. */
 export function ReserveField({ uplinkId, eventId, result }: { uplinkId: string; eventId: string; result: Sustainable }) {
-  const { mutate } = useSWRConfig();
+  const refresh = useRefresh(eventId);
   const { busy, error, run } = useOrder();
   const [open, setOpen] = useState(false);
   const [text, setText] = useState(String(Math.round(result.reserve * 100)));
@@ -20,7 +20,7 @@ export function ReserveField({ uplinkId, eventId, result }: { uplinkId: string; 
   const save = async (reserveOverride: number | null) => {
     if (await run(() => send("PATCH", `/uplinks/${uplinkId}`, { reserveOverride }))) {
       setOpen(false);
-      await mutate((key) => typeof key === "string" && key.startsWith(`/events/${eventId}`));
+      await refresh();
     }
   };
   if (!open)
