@@ -6,15 +6,18 @@ import { platformFile } from "@ukaza/contract/library";
 import { Refusal, readAs } from "@ukaza/contract/problem";
 import { ruleSheet } from "@ukaza/contract/ruleSheet";
 import { settings } from "@ukaza/contract/settings";
+import { readMeasurementEntry } from "@ukaza/contract/survey";
 import { timeZone as timeZoneSchema } from "@ukaza/contract/units";
 import { fitOne } from "@ukaza/core/fit/fitOne";
+import { faultsIn, measurementsOf, type ReadingQuestion } from "@ukaza/core/formats/fileReading";
 import { readMeasurements } from "@ukaza/core/formats/measurements";
 import { readTime } from "@ukaza/core/formats/when";
 import { feedLoad } from "@ukaza/core/media/load";
 import { checkSettings } from "@ukaza/core/rules/check";
-import { ownIpBps } from "@ukaza/core/survey/ownRate";
 import { pathVerdict } from "@ukaza/core/survey/path";
+import { readingOf } from "@ukaza/core/survey/reading";
 import { sustainableRate } from "@ukaza/core/survey/sustainable";
+import { z } from "zod";
 
 export const usage = `ukaza: the sums of a live stream. JSON on standard output, errors on standard error (exit code 2).
 
@@ -25,6 +28,8 @@ export const usage = `ukaza: the sums of a live stream. JSON on standard output,
 
   --at    start of the show, 2026-06-10T19:30:00+01:00; without an offset it is read in ZONE (now)
   --tz    time zone of the venue, as Region/City (UTC)
+  --date-order dmy|mdy, --decimal point|comma, --rate-unit UNIT, --client-at venue|far-end
+          what a file leaves open; asked for when it is needed
   --help  this text`;
 
 const wrong = (detail: string, mend = "See ukaza --help.") => new Refusal(400, "usage", detail, mend);
@@ -51,18 +56,41 @@ function readJson(path: string): unknown {
 
 const TWO_HOURS_MS = 7_200_000;
 
-function survey(files: string[], at: string | undefined, zone: string, now: Date): unknown {
+/** More faults than this help nobody. */
+const FAULTS_SHOWN = 20;
+
+const flagFor: Record<ReadingQuestion["ask"], string> = {
+  dateOrder: "Say which with --date-order dmy or --date-order mdy.",
+  decimal: "Say which with --decimal point or --decimal comma.",
+  rateUnit: "Say the unit with --rate-unit: bit/s, kb/s, Mb/s or Gb/s.",
+  clientAt: "Say where the client stood with --client-at venue or --client-at far-end.",
+};
+
+const answersSchema = z.object({
+  dateOrder: z.enum(["dmy", "mdy"]).optional(),
+  decimal: z.enum(["point", "comma"]).optional(),
+  rateUnit: z.enum(["bit/s", "kb/s", "Mb/s", "Gb/s"]).optional(),
+  clientAt: z
+    .enum(["venue", "far-end"])
+    .transform((at) => (at === "far-end" ? ("far end" as const) : at))
+    .optional(),
+});
+
+function survey(files: string[], at: string | undefined, zone: string, answers: z.infer<typeof answersSchema>, now: Date): unknown {
   if (files.length === 0) throw wrong("survey wants at least one file");
   readAs(timeZoneSchema, zone, "--tz");
   const startMs = at === undefined ? now.getTime() : readTime(at, zone);
   if (startMs === null) throw wrong(`--at: "${at}" is not a time`, "Write it as 2026-06-10T19:30:00+01:00.");
   const measurements = files.flatMap((file) => {
-    const reading = readMeasurements(readFile(file), zone);
-    if (reading.ok) return reading.measurements;
-    const faults = reading.faults.map((f) => ({ at: `${file}${f.line === null ? "" : `, line ${f.line}`}`, message: f.message }));
-    throw new Refusal(422, "file-not-read", faults.map((f) => `${f.at}: ${f.message}`).join("\n"), "Mend the lines named.", faults);
+    const reading = readMeasurements(readFile(file), { timeZone: zone, ...answers }, readMeasurementEntry);
+    const [question] = reading.questions;
+    if (question) throw wrong(`${file}: "${question.example}" can be read in two ways`, flagFor[question.ask]);
+    const faults = faultsIn(reading).map((f) => ({ at: `${file}${f.line === null ? "" : `, line ${f.line}`}`, message: f.message }));
+    if (faults.length === 0) return measurementsOf(reading);
+    const shown = faults.slice(0, FAULTS_SHOWN);
+    throw new Refusal(422, "file-not-read", shown.map((f) => `${f.at}: ${f.message}`).join("\n"), "Mend the lines named.", shown);
   });
-  const numbered = measurements.map((m, i) => ({ ...m, id: `m-${i + 1}`, uplinkId: "line" }));
+  const numbered = measurements.map((m, i) => readingOf({ ...m, id: `m-${i + 1}` }));
   const show = { start: new Date(startMs).toISOString(), end: new Date(startMs + TWO_HOURS_MS).toISOString() };
   const result = sustainableRate(numbered, { show, timeZone: zone, asOf: now.toISOString(), reserveOverride: null });
   return {
@@ -70,8 +98,20 @@ function survey(files: string[], at: string | undefined, zone: string, now: Date
     timeZone: zone,
     result,
     path: pathVerdict(numbered, result.usableBps ?? 0),
-    measurements: numbered.map((m) => ({ id: m.id, takenAt: m.takenAt, ownIpBps: Math.round(ownIpBps(m)) })),
+    measurements: numbered.map((m) => ({ id: m.id, takenAt: new Date(m.takenAtMs).toISOString(), ownIpBps: m.ownIpBps })),
   };
+}
+
+function readAnswers(values: ReturnType<typeof parse>["values"]) {
+  const given = {
+    dateOrder: values["date-order"],
+    decimal: values.decimal,
+    rateUnit: values["rate-unit"],
+    clientAt: values["client-at"],
+  };
+  const parsed = answersSchema.safeParse(given);
+  if (!parsed.success) throw wrong(`${parsed.error.issues[0]?.path.join(".")}: ${parsed.error.issues[0]?.message}`);
+  return parsed.data;
 }
 
 /** A sheet alone or a platform's file with the sheet in it. */
@@ -92,7 +132,7 @@ export function ukaza(args: string[], now: Date): unknown {
   };
   switch (command) {
     case "survey":
-      return survey(files, values.at, values.tz, now);
+      return survey(files, values.at, values.tz, readAnswers(values), now);
     case "fit": {
       const [path] = exactly(1);
       return fitOne(readAs(fitProblem, readJson(path), path));
@@ -115,7 +155,15 @@ function parse(args: string[]) {
     return parseArgs({
       args,
       allowPositionals: true,
-      options: { at: { type: "string" }, tz: { type: "string", default: "UTC" }, help: { type: "boolean", default: false } },
+      options: {
+        at: { type: "string" },
+        tz: { type: "string", default: "UTC" },
+        "date-order": { type: "string" },
+        decimal: { type: "string" },
+        "rate-unit": { type: "string" },
+        "client-at": { type: "string" },
+        help: { type: "boolean", default: false },
+      },
     });
   } catch (error) {
     throw wrong((error as Error).message);

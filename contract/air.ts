@@ -1,5 +1,6 @@
 import { z } from "zod";
 import { broadcastState, failoverPolicy } from "./event";
+import { lineTest } from "./lineTest";
 import { stepId } from "./lineup";
 import { role } from "./rig";
 import { settings } from "./settings";
@@ -186,6 +187,7 @@ export const streamMessage = z.discriminatedUnion("type", [
     type: z.literal("changed"),
     what: z.array(z.enum(["event", "survey", "fit", "rig", "lineup", "air", "wrap"])),
   }),
+  z.strictObject({ type: z.literal("line-test"), test: lineTest }),
 ]);
 
 export type Health = z.infer<typeof health>;

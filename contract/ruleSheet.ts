@@ -66,6 +66,11 @@ export const ruleSheet = z.strictObject({
   }),
   protocols: z.array(z.strictObject({ protocol, defaultPort: z.number().int().min(1).max(65_535) })).min(1),
   backupIngest: z.boolean(),
+  /** Where the platform takes streams, if it has several places. */
+  regions: z
+    .array(z.strictObject({ id, name: title }))
+    .max(50)
+    .default([]),
   transcodes: z.boolean(),
   keyLife: z.enum(["lasting", "one-broadcast", "dies-on-stop"]),
   lifecycle,

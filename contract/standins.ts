@@ -67,6 +67,8 @@ export const lineUplink = z.strictObject({
   capacityBps: bps,
   rttMs: z.number(),
   lossRatio: ratio,
+  /** Where the way out through this uplink to the reflector begins, TCP and UDP; null: no reflector was named. */
+  entry: z.strictObject({ host: z.string(), port: z.number().int() }).nullable(),
   trouble: z.enum(["none", "sunk", "cut"]),
 });
 

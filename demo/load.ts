@@ -1,6 +1,9 @@
 import { readdirSync, readFileSync } from "node:fs";
 import { join } from "node:path";
 import { TZDate } from "@date-fns/tz";
+import { readMeasurementEntry } from "@ukaza/contract/survey";
+import { measurementsOf } from "@ukaza/core/formats/fileReading";
+import { readMeasurements } from "@ukaza/core/formats/measurements";
 import { localTime } from "@ukaza/core/survey/localTime";
 import { addDays, differenceInCalendarDays } from "date-fns";
 
@@ -26,7 +29,7 @@ export function moveRows(text: string, days: number): string {
 }
 
 /**
- * Loads the demo through the same doors as anybody's files: JSON by /api/import, CSV by the survey's import.
+ * Loads the demo through the same doors as anybody's files: JSON by /api/import, CSV by the reader and the batches of an import.
  * The scenario's "today" becomes `now`, so that one event was last night, one is tonight and one is next week.
  */
 export async function loadDemo(base: string, now: Date, folder = __dirname): Promise<void> {
@@ -44,6 +47,12 @@ export async function loadDemo(base: string, now: Date, folder = __dirname): Pro
     for (const { text } of files(part)) await post("/api/import", "application/json", moveInstants(text, days, scenario.timeZone));
   }
   for (const { name, text } of files("measurements")) {
-    await post(`/api/uplinks/${name.replace(/\.csv$/, "")}/measurements/import`, "text/plain", moveRows(text, days));
+    const reading = readMeasurements(moveRows(text, days), { timeZone: scenario.timeZone }, readMeasurementEntry);
+    const body = JSON.stringify({ measurements: measurementsOf(reading) });
+    await post(`/api/uplinks/${name.replace(/\.csv$/, "")}/measurements/batch`, "application/json", body);
+  }
+  for (const { text } of files("regions")) {
+    const { uplinkId, trips } = JSON.parse(moveInstants(text, days, scenario.timeZone)) as { uplinkId: string; trips: unknown[] };
+    for (const trip of trips) await post(`/api/uplinks/${uplinkId}/regions`, "application/json", JSON.stringify(trip));
   }
 }

@@ -52,9 +52,18 @@ function end(child: ChildProcess): Promise<void> {
 export async function launch(options: LaunchOptions): Promise<Launched> {
   const demo = join(root, "demo");
   const standinData = ["--data", join(options.dataFolder, "standins")];
-  const ports = options.port === 0 ? [0, 0, 0] : [options.port + 1, options.port + 2, options.port + 3];
+  const ports = options.port === 0 ? [0, 0, 0, 0] : [1, 2, 3, 4].map((i) => options.port + i);
   const url = (child: Child) => `http://127.0.0.1:${child.port}`;
-  const line = await start("standins/line/main.ts", ["--port", String(ports[0]), "--file", join(demo, "standins/line.json")]);
+  // The reflector of the line test stands behind the line, as it would stand out on the internet.
+  const reflector = await start("server/reflector/main.ts", ["--port", String(ports[3])]);
+  const line = await start("standins/line/main.ts", [
+    "--port",
+    String(ports[0]),
+    "--file",
+    join(demo, "standins/line.json"),
+    "--reflector",
+    String(reflector.port),
+  ]);
   const [platform, encoder] = await Promise.all([
     start("standins/platform/main.ts", [
       "--port",
@@ -108,7 +117,7 @@ export async function launch(options: LaunchOptions): Promise<Launched> {
     stop: async () => {
       stopping = true;
       await end(server.process);
-      await Promise.all([end(encoder.process), end(platform.process), end(line.process)]);
+      await Promise.all([end(encoder.process), end(platform.process), end(line.process), end(reflector.process)]);
     },
   };
 }

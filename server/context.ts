@@ -2,8 +2,10 @@ import type { Logger } from "pino";
 import type { Db } from "./db/open";
 import type { Drivers } from "./drivers/drivers";
 import type { Hub } from "./http/hub";
+import type { LineTests } from "./lineTest/lineTests";
 import type { LiveEvents } from "./live/liveEvents";
 import type { Secrets } from "./secrets";
+import type { Surveyor } from "./survey/store";
 
 /** What every router is given. */
 export interface Context {
@@ -12,6 +14,8 @@ export interface Context {
   hub: Hub;
   secrets: Secrets;
   live: LiveEvents;
+  surveyor: Surveyor;
+  lineTests: LineTests;
   log: Logger;
   now: () => Date;
 }

@@ -8,9 +8,11 @@ import { eventsRouter } from "./events/router";
 import { fitRouter } from "./fit/router";
 import { asProblem, notFound } from "./http/problems";
 import { libraryRouter } from "./library/router";
+import { lineTestRouter } from "./lineTest/router";
 import { lineupRouter } from "./lineup/router";
 import { rigRouter } from "./rig/router";
 import { surveyRouter } from "./survey/router";
+import { venuesRouter } from "./venues/router";
 import { wrapRouter } from "./wrap/router";
 
 /** A season's record of samples fits; nothing else comes near it. */
@@ -36,7 +38,18 @@ export function createApp(context: Context, webFolder: string | null): Express {
   const api = express.Router();
   api.use(express.json({ limit: BODY_LIMIT }));
   api.get("/health", (_request, response) => void response.json({ ok: true, pid: process.pid, standins: context.drivers.line !== null }));
-  for (const router of [eventsRouter, libraryRouter, surveyRouter, fitRouter, rigRouter, lineupRouter, airRouter, wrapRouter])
+  for (const router of [
+    eventsRouter,
+    libraryRouter,
+    venuesRouter,
+    surveyRouter,
+    lineTestRouter,
+    fitRouter,
+    rigRouter,
+    lineupRouter,
+    airRouter,
+    wrapRouter,
+  ])
     api.use(router(context));
   api.use(notFound);
   app.use("/api", api);

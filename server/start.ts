@@ -7,8 +7,12 @@ import { createApp } from "./createApp";
 import { openDb } from "./db/open";
 import { type Addresses, standinDrivers } from "./drivers/standins";
 import { Hub } from "./http/hub";
+import { LineTests } from "./lineTest/lineTests";
+import { runInChild } from "./lineTest/runInChild";
 import { LiveEvents } from "./live/liveEvents";
 import { openSecrets } from "./secrets";
+import { MeasurementBook } from "./survey/book";
+import { Surveyor } from "./survey/store";
 
 export interface ServerOptions {
   /** null: everything in memory. */
@@ -40,9 +44,14 @@ export async function startServer(options: ServerOptions): Promise<RunningServer
   const drivers = standinDrivers(options.standins);
   const hub = new Hub();
   const live = new LiveEvents(db, drivers, hub, log);
-  const context: Context = { db, drivers, hub, secrets, live, log, now: () => new Date() };
+  const now = () => new Date();
+  const book = new MeasurementBook(db);
+  const surveyor = new Surveyor(db, book, now);
+  const lineTests = new LineTests({ db, book, drivers, hub, log, now, run: runInChild });
+  const context: Context = { db, drivers, hub, secrets, live, surveyor, lineTests, log, now };
   const app = createApp(context, options.webFolder);
   await live.start();
+  await lineTests.start();
   const server = await new Promise<Server>((resolve, reject) => {
     const listening = app.listen(options.port, options.host, () => resolve(listening));
     listening.once("error", reject);
@@ -52,6 +61,7 @@ export async function startServer(options: ServerOptions): Promise<RunningServer
   return {
     port,
     close: async () => {
+      await lineTests.stop();
       await live.stop();
       server.closeAllConnections();
       await new Promise<void>((resolve) => server.close(() => resolve()));

@@ -1,4 +1,5 @@
 import type { LogLine, Sample, StreamMessage } from "@ukaza/contract/air";
+import type { LineTest } from "@ukaza/contract/lineTest";
 import { createContext, type ReactNode, useContext, useEffect, useMemo, useState, useSyncExternalStore } from "react";
 import { useSWRConfig } from "swr";
 import { read } from "./api";
@@ -38,8 +39,18 @@ export function EventStream({ eventId, children }: { eventId: string; children: 
           (lines) => (lines ? [...lines, ...message.lines.filter((l) => !lines.some((k) => k.id === l.id))] : lines),
           { revalidate: false },
         );
-      else
-        refresh((key) => message.what.some((part) => key === (part === "event" ? base : `${base}/${part === "wrap" ? "report" : part}`)));
+      else if (message.type === "line-test")
+        void mutate<LineTest[]>(
+          `/uplinks/${message.test.uplinkId}/tests`,
+          (tests) =>
+            tests && [...tests.filter((t) => t.id !== message.test.id), message.test].sort((a, b) => a.dueAt.localeCompare(b.dueAt)),
+          { revalidate: false },
+        );
+      else {
+        const paths = message.what.map((part) => (part === "event" ? base : `${base}/${part === "wrap" ? "report" : part}`));
+        const lines = message.what.includes("survey");
+        refresh((key) => paths.includes(key.split("?")[0] ?? "") || (lines && key.startsWith("/uplinks/")));
+      }
     };
     source.addEventListener("message", onMessage);
     // What was missed while the line was down is read again when it is back.

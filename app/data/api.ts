@@ -41,7 +41,3 @@ export const send = <T>(method: "POST" | "PUT" | "PATCH" | "DELETE", path: strin
     method,
     ...(body === undefined ? {} : { headers: { "content-type": "application/json" }, body: JSON.stringify(body) }),
   }) as Promise<T>;
-
-/** Sends a file's text as it is. */
-export const sendText = <T>(path: string, text: string): Promise<T> =>
-  ask(path, { method: "POST", headers: { "content-type": "text/plain" }, body: text }) as Promise<T>;

@@ -2,12 +2,13 @@ import type { AirNow, LogLine } from "@ukaza/contract/air";
 import type { Encoder } from "@ukaza/contract/encoder";
 import type { EventNow } from "@ukaza/contract/event";
 import type { FitNow } from "@ukaza/contract/fitChoice";
-import type { VenueListed } from "@ukaza/contract/library";
+import type { LineTest } from "@ukaza/contract/lineTest";
 import type { RunSheet } from "@ukaza/contract/lineup";
 import type { RigNow } from "@ukaza/contract/rig";
 import type { RuleSheet } from "@ukaza/contract/ruleSheet";
 import type { LineUplink } from "@ukaza/contract/standins";
-import type { UplinkSurvey } from "@ukaza/contract/survey";
+import type { MeasurementPage, Survey } from "@ukaza/contract/survey";
+import type { Venue, VenueListed } from "@ukaza/contract/venue";
 import type { Report } from "@ukaza/contract/wrap";
 import { useState } from "react";
 import useSWR from "swr";
@@ -20,7 +21,20 @@ export const useEvent = (id: string) => useRead<EventNow>(`/events/${id}`);
 export const useVenues = () => useRead<VenueListed[]>("/venues");
 export const usePlatforms = () => useRead<RuleSheet[]>("/platforms");
 export const useEncoders = () => useRead<Encoder[]>("/encoders");
-export const useSurvey = (id: string) => useRead<UplinkSurvey[]>(`/events/${id}/survey`);
+export const useVenue = (id: string) => useRead<Venue>(`/venues/${id}`);
+/** `path`: /events/x/survey or /venues/x/survey, with the hours asked about. */
+export const useSurvey = (path: string) => useRead<Survey>(path);
+export const useMeasurementPage = (path: string) => useRead<MeasurementPage>(path);
+
+const moving: readonly LineTest["state"][] = ["waiting", "running"];
+const MOVING_MS = 700;
+const RESTING_MS = 20_000;
+
+/** Built-in tests of an uplink. Inside an event the stream brings what moves; elsewhere it is asked for. */
+export const useLineTests = (uplinkId: string) =>
+  useSWR<LineTest[], ApiError>(`/uplinks/${uplinkId}/tests`, read<LineTest[]>, {
+    refreshInterval: (tests) => (tests?.some((t) => moving.includes(t.state)) ? MOVING_MS : RESTING_MS),
+  });
 export const useFit = (id: string) => useRead<FitNow>(`/events/${id}/fit`);
 export const useRig = (id: string) => useRead<RigNow>(`/events/${id}/rig`);
 export const useLineup = (id: string) => useRead<RunSheet>(`/events/${id}/lineup`);

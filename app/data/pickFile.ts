@@ -1,7 +1,8 @@
-/** A file's name and text as a person picked it; null if they picked none. */
+/** A file as a person picked it, read when it is wanted. */
 export interface PickedFile {
   name: string;
-  text: string;
+  bytes: number;
+  text: () => Promise<string>;
 }
 
 /** Only the web target picks files so far. */

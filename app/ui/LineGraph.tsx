@@ -3,6 +3,7 @@ import { View } from "react-native";
 import { LineChart } from "react-native-chart-kit/v2";
 import type { ColourName } from "../theme/colours";
 import { useTheme } from "../theme/ThemeProvider";
+import { chartTheme } from "./chartTheme";
 import { Words } from "./Words";
 
 /** One point: what stands under it on the axis, and a figure for each line. */
@@ -27,16 +28,54 @@ interface Props {
   dots?: boolean;
   /** Points without a figure are bridged rather than left open. */
   joined?: boolean;
+  /** A filled band between two of the points' figures. */
+  band?: { from: string; to: string; name: string };
 }
 
 /** Thin ink lines with their limits and unit; the names stand in one line above in the lines' own colours. */
-export function LineGraph({ points, lines, limits, unit, summary, height = 220, dots = false, joined = false }: Props) {
+export function LineGraph({ points, lines, limits, unit, summary, height = 220, dots = false, joined = false, band }: Props) {
   const { colour } = useTheme();
   const [width, setWidth] = useState(0);
-  const highest = Math.max(0.1, ...limits.map((l) => l.y), ...points.flatMap((p) => lines.map((l) => Number(p[l.key] ?? 0))));
+  const keys = [...lines.map((line) => line.key), ...(band ? [band.to] : [])];
+  // The band is what is left of the upper area once the lower one is covered with paper.
+  const area = (yKey: string, label: string, fill: string, opacity: number) => ({
+    yKey,
+    key: `band-${yKey}`,
+    label,
+    color: fill,
+    strokeWidth: 0,
+    dot: false,
+    curve: "linear" as const,
+    area: true,
+    areaFill: { fromColor: fill, toColor: fill, fromOpacity: opacity, toOpacity: opacity },
+  });
+  // The paper covers the limits' own lines as well, so with a band they are drawn once more above it.
+  const limitKey = (i: number) => `limit-${i}`;
+  const drawn = band
+    ? points.map((p) => ({ ...p, ...Object.fromEntries(limits.map((l, i) => [limitKey(i), l.y])) }) as GraphPoint)
+    : points;
+  const limitSeries = band
+    ? limits.map((limit, i) => ({
+        yKey: limitKey(i),
+        label: limit.name,
+        color: colour[limit.colour],
+        strokeWidth: 1.5,
+        strokeDasharray: [6, 4],
+        dot: false,
+        curve: "linear" as const,
+      }))
+    : [];
+  const bandSeries = band ? [area(band.to, band.name, colour.deep, 0.22), area(band.from, "", colour.sheet, 1)] : [];
+  const highest = Math.max(0.1, ...limits.map((l) => l.y), ...points.flatMap((p) => keys.map((key) => Number(p[key] ?? 0))));
   return (
     <View role="img" aria-label={summary} onLayout={(e) => setWidth(Math.floor(e.nativeEvent.layout.width))}>
       <View className="flex-row flex-wrap gap-x-4">
+        {band ? (
+          <View className="flex-row items-center gap-1">
+            <View style={{ width: 16, height: 12, backgroundColor: colour.deep, opacity: 0.22 }} />
+            <Words kind="small">{band.name}</Words>
+          </View>
+        ) : null}
         {lines.map((line) => (
           <View key={line.key} className="flex-row items-center gap-1">
             <View
@@ -49,28 +88,24 @@ export function LineGraph({ points, lines, limits, unit, summary, height = 220, 
       <View style={{ height }} aria-hidden>
         {width > 0 && points.length > 1 ? (
           <LineChart
-            data={points}
+            data={drawn}
             xKey="x"
             width={width}
             height={height}
-            theme={{
-              background: colour.sheet,
-              plotBackground: colour.sheet,
-              grid: colour.rule,
-              axis: colour.rule,
-              text: colour.ink,
-              mutedText: colour.faded,
-              typography: { fontFamily: "Figures", axisLabelSize: 12 },
-            }}
-            series={lines.map((line) => ({
-              yKey: line.key,
-              label: line.name,
-              color: colour[line.colour],
-              strokeWidth: 2,
-              dot: dots,
-              curve: "linear" as const,
-              ...(line.dashed ? { strokeDasharray: [5, 4] } : {}),
-            }))}
+            theme={chartTheme(colour)}
+            series={[
+              ...bandSeries,
+              ...limitSeries,
+              ...lines.map((line) => ({
+                yKey: line.key,
+                label: line.name,
+                color: colour[line.colour],
+                strokeWidth: 2,
+                dot: dots,
+                curve: "linear" as const,
+                ...(line.dashed ? { strokeDasharray: [5, 4] } : {}),
+              })),
+            ]}
             referenceLines={limits.map((limit) => ({
               y: limit.y,
               label: limit.name,

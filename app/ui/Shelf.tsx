@@ -12,9 +12,24 @@ const places = [
 ] as const;
 
 /** The frame of everything outside an event: the short list of places, and one of them. */
-export function Shelf({ here, children }: { here: (typeof places)[number]["word"]; children: ReactNode }) {
+export function Shelf({
+  here,
+  children,
+  wide = false,
+  title = true,
+}: {
+  here: (typeof places)[number]["word"];
+  children: ReactNode;
+  /** Takes the room of a wide screen. */
+  wide?: boolean;
+  /** Whether the place's word is the screen's title. */
+  title?: boolean;
+}) {
   return (
-    <ScrollView className="flex-1 bg-paper" contentContainerClassName="mx-auto w-full max-w-[900px] gap-4 p-4 pb-12">
+    <ScrollView
+      className="flex-1 bg-paper"
+      contentContainerClassName={`mx-auto w-full gap-4 p-4 pb-12 ${wide ? "max-w-[1320px]" : "max-w-[900px]"}`}
+    >
       <View className="flex-row items-center justify-between">
         <Text className="font-strong text-lg text-deep">Ukaza</Text>
         <ThemeSwitch />
@@ -32,7 +47,7 @@ export function Shelf({ here, children }: { here: (typeof places)[number]["word"
         ))}
       </View>
       <View role="main" className="gap-4">
-        <Words kind="title">{here}</Words>
+        {title ? <Words kind="title">{here}</Words> : null}
         {children}
       </View>
     </ScrollView>

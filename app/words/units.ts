@@ -26,6 +26,13 @@ export function clock(seconds: number): string {
   return h > 0 ? `${h}:${two(m)}:${two(s)}` : `${m}:${two(s)}`;
 }
 
+/** Minutes since midnight as 19:30; past 24 hours it begins again. */
+export function clockText(minutes: number): string {
+  const whole = Math.floor(minutes) % 1440;
+  const two = (n: number) => String(n).padStart(2, "0");
+  return `${two(Math.floor(whole / 60))}:${two(whole % 60)}`;
+}
+
 /** Bytes as decimal GB, MB or kB. */
 export function dataText(bytes: number): string {
   if (bytes >= 1e9) return `${(bytes / 1e9).toFixed(2)} GB`;

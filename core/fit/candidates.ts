@@ -3,11 +3,8 @@ import type { Mode, RuleSheet } from "@ukaza/contract/ruleSheet";
 import type { Profile, Protocol, Settings } from "@ukaza/contract/settings";
 import { frameRateHz } from "../media/frameRate";
 import { compareLevels, h264Level } from "../media/h264Levels";
+import { baseSettings, sheetAudioBps } from "../rules/baseSettings";
 
-/** The most a sheet without a recommended audio bitrate is asked for. */
-const AUDIO_CEILING_BPS = 160_000;
-/** B-frames beyond two cost delay and gain little (rule of thumb). */
-const B_FRAMES = 2;
 const profileOrder: readonly Profile[] = ["main10", "high", "main", "baseline"];
 
 /** A mode at one frame rate and protocol with everything but the bitrate settled, and its bitrate grid. */
@@ -21,12 +18,6 @@ export interface Candidate {
 }
 
 export type Refusal = "size" | "luma" | "codec" | "level" | "bitrate";
-
-/** Audio bitrate to use, bit/s: the sheet's recommended one, else the highest it allows up to 160 kb/s. */
-export function audioBps(sheet: RuleSheet, encoder: Encoder): number {
-  const wanted = sheet.audio.recommendedBps ?? Math.min(sheet.audio.maxBps, AUDIO_CEILING_BPS);
-  return Math.min(wanted, encoder.audioMaxBps);
-}
 
 /** Protocols both sides speak, in the sheet's order. */
 export function commonProtocols(sheet: RuleSheet, encoder: Encoder): Protocol[] {
@@ -54,21 +45,8 @@ export function candidateOf(
   const sheetTop = allowMaximum ? mode.maxBps : (mode.recommendedBps ?? mode.maxBps);
   const top = upTo(Math.min(sheetTop, encoder.videoBps.max), stepBps);
   if (fromBps > top) return "bitrate";
-  const base: Settings = {
-    codec: mode.codec,
-    profile,
-    width: mode.width,
-    height: mode.height,
-    frameRate,
-    videoBps: fromBps,
-    rateControl: sheet.rateControls.includes("constant") ? "constant" : "capped-variable",
-    keyframeS: sheet.keyframe.recommendedS,
-    bFrames: profile === "baseline" ? 0 : Math.min(B_FRAMES, sheet.bFramesMax),
-    audioBps: audioBps(sheet, encoder),
-    audioHz: sheet.audio.sampleRatesHz.includes(48_000) ? 48_000 : (sheet.audio.sampleRatesHz[0] ?? 48_000),
-    audioChannels: Math.min(2, sheet.audio.channelsMax),
-    protocol,
-  };
+  const audioBps = Math.min(sheetAudioBps(sheet), encoder.audioMaxBps);
+  const base = baseSettings(sheet, mode, frameRate, protocol, { profile, videoBps: fromBps, audioBps });
   const levelTop = topUnderLevel(base, fromBps, top, stepBps, mode.maxLevel, ability.maxLevel);
   if (levelTop === null) return "level";
   const endedBy = levelTop < top ? "level" : encoder.videoBps.max < sheetTop ? "encoder" : "sheet";

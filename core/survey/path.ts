@@ -1,6 +1,7 @@
-import type { Measurement, PathVerdict } from "@ukaza/contract/survey";
+import type { PathVerdict } from "@ukaza/contract/survey";
 import { TCP_SEGMENT_BYTES } from "../media/rtmpLoad";
 import { median, quantile } from "../stats";
+import type { Reading } from "./reading";
 
 /**
  * The most one TCP connection carries on a path, bit/s (Mathis and others, 1997):
@@ -30,10 +31,10 @@ const LOSSY = 0.005;
  * What the round trip and loss of an uplink say about protocols. Takes the median round trip and the loss that
  * nine of ten tests stay under. `neededBps`: what a feed would want; TCP is out where its cap is below that.
  */
-export function pathVerdict(measurements: readonly Pick<Measurement, "rttMs" | "lossRatio">[], neededBps: number): PathVerdict {
-  const rttMs = median(measurements.flatMap((m) => (m.rttMs === undefined ? [] : [m.rttMs])));
+export function pathVerdict(measurements: readonly Pick<Reading, "rttMs" | "lossRatio">[], neededBps: number): PathVerdict {
+  const rttMs = median(measurements.flatMap((m) => (m.rttMs === null ? [] : [m.rttMs])));
   const lossRatio = quantile(
-    measurements.flatMap((m) => (m.lossRatio === undefined ? [] : [m.lossRatio])),
+    measurements.flatMap((m) => (m.lossRatio === null ? [] : [m.lossRatio])),
     0.9,
   );
   const cap = rttMs !== null && lossRatio !== null ? mathisCapBps(rttMs, lossRatio) : null;

@@ -1,91 +1,71 @@
-import type { Measurement, Sustainable } from "@ukaza/contract/survey";
-import { localTime, nearSpan } from "./localTime";
-import { lowerBoundRank } from "./orderStatistic";
-import { ownIpBps } from "./ownRate";
+import type { Sustainable } from "@ukaza/contract/survey";
+import { boundOf, choiceOf, nextLevel } from "./level";
+import { outliersOf } from "./outliers";
+import { type Placed, type Placement, place, type SurveyQuestion } from "./place";
+import type { Reading } from "./reading";
+import { surveyRules } from "./rules";
 
-/** Rules of thumb of the survey model; each is shown where it matters. */
-export const surveyRules = {
-  windowMin: 90,
-  leastInWindow: 5,
-  leastSameKind: 5,
-  leastForInterval: 29,
-  reserveInterval: 0.2,
-  reserveMinimum: 0.35,
-  reserveFew: 0.5,
-  agedDays: 45,
-} as const;
-
-export interface SurveyQuestion {
-  /** The show's planned span, ISO 8601. */
-  show: { start: string; end: string };
-  timeZone: string;
-  /** The instant from which age counts, ISO 8601. */
-  asOf: string;
-  reserveOverride: number | null;
+/** The verdict on one uplink, with which tests it rests on. */
+export interface Verdict {
+  result: Sustainable;
+  counting: Set<string>;
+  outliers: Map<string, "low" | "high">;
 }
-
-const DAY_MS = 86_400_000;
 
 /**
  * The rate an uplink will still carry at show time, with its evidence. Rates in bit/s at the IP layer.
  * Only measurements near the show's hours count, of the same kind of day where five exist. 29 or more give the
  * lower bound of a one-sided 95 % interval of their 10th percentile; fewer give their minimum with a larger reserve.
  */
-export function sustainableRate(measurements: readonly Measurement[], question: SurveyQuestion): Sustainable {
-  const asOfMs = Date.parse(question.asOf);
-  const isAged = (m: Measurement) => asOfMs - Date.parse(m.takenAt) > surveyRules.agedDays * DAY_MS;
-  const counting = measurements.filter((m) => !m.floor);
-  const fresh = counting.filter((m) => !isAged(m));
-  const alive = fresh.length > 0 ? fresh : counting;
-
-  const start = localTime(question.show.start, question.timeZone);
-  const lengthMin = (Date.parse(question.show.end) - Date.parse(question.show.start)) / 60_000;
-  const placed = alive.map((m) => ({ m, at: localTime(m.takenAt, question.timeZone) }));
-  const near = placed.filter(({ at }) => nearSpan(at.minuteOfDay, start.minuteOfDay, lengthMin, surveyRules.windowMin));
-  const sameKind = near.filter(({ at }) => at.kind === start.kind);
-
-  const allHours = near.length < surveyRules.leastInWindow;
-  const narrowed = !allHours && sameKind.length >= surveyRules.leastSameKind;
-  const used = allHours ? placed : narrowed ? sameKind : near;
-  const counted = {
-    total: measurements.length,
-    nearShow: near.length,
-    used: used.length,
-    sameKindOfDay: narrowed ? start.kind : null,
-    allHours: allHours && used.length > 0,
-    aged: counting.length - fresh.length,
-    floors: measurements.length - counting.length,
-    usedIds: used.map(({ m }) => m.id),
-  };
-  const { evidence, rateBps, ruleReserve } = boundOf(used.map(({ m }) => ownIpBps(m)));
-  const reserve = question.reserveOverride ?? ruleReserve;
+export function verdictOf(placement: Placement, reserveOverride: number | null): Verdict {
+  const { placed, startMinute, lengthMin, kind, reservedBps } = placement;
+  const telling = placed.filter((p) => p.tells);
+  const fresh = telling.filter((p) => !p.aged);
+  const alive = fresh.length > 0 ? fresh : telling;
+  const near = alive.filter((p) => p.near);
+  const sameKind = near.filter((p) => p.kind === kind);
+  const counts = { all: alive.length, near: near.length, sameKind: sameKind.length };
+  const choice = choiceOf(counts);
+  const used: Placed[] = choice.allHours ? alive : choice.narrowed ? sameKind : near;
+  const { evidence, rateBps, ruleReserve } = boundOf(used.map((p) => p.atShowBps));
+  const outliers = outliersOf(placed);
+  const sides = [...outliers.values()];
+  const reserve = reserveOverride ?? ruleReserve;
   return {
-    ...counted,
-    evidence,
-    sustainableBps: rateBps,
-    ruleReserve,
-    reserve,
-    usableBps: rateBps === null ? null : Math.floor(rateBps * (1 - reserve)),
+    counting: new Set(used.map((p) => p.reading.id)),
+    outliers,
+    result: {
+      evidence,
+      basis: "tests",
+      total: placed.length,
+      nearShow: near.length,
+      used: used.length,
+      sameKindOfDay: choice.narrowed ? kind : null,
+      allHours: choice.allHours && used.length > 0,
+      aged: telling.length - fresh.length,
+      floors: placed.filter((p) => p.reading.floor && p.reading.excluded === null).length,
+      excluded: placed.filter((p) => p.reading.excluded !== null).length,
+      outliersLow: sides.filter((side) => side === "low").length,
+      outliersHigh: sides.filter((side) => side === "high").length,
+      window: windowOf(startMinute, lengthMin),
+      reservedBps,
+      sustainableBps: rateBps,
+      ruleReserve,
+      reserve,
+      usableBps: rateBps === null ? null : Math.floor(rateBps * (1 - reserve)),
+      next: nextLevel(counts, kind),
+    },
   };
 }
 
-interface Bound {
-  evidence: Sustainable["evidence"];
-  rateBps: number | null;
-  ruleReserve: number;
+/** The minutes of the day that are near the show; the whole day if the show is long. */
+function windowOf(startMinute: number, lengthMin: number): Sustainable["window"] {
+  const reach = lengthMin + 2 * surveyRules.windowMin;
+  if (reach >= 1440) return { fromMinute: 0, untilMinute: 1440 };
+  const fromMinute = (((startMinute - surveyRules.windowMin) % 1440) + 1440) % 1440;
+  return { fromMinute, untilMinute: fromMinute + reach };
 }
 
-/** The bound and the reserve that the number of measurements allows. */
-export function boundOf(ratesBps: readonly number[]): Bound {
-  const n = ratesBps.length;
-  if (n === 0) return { evidence: "none", rateBps: null, ruleReserve: surveyRules.reserveFew };
-  const sorted = [...ratesBps].sort((a, b) => a - b);
-  if (n >= surveyRules.leastForInterval) {
-    const rank = lowerBoundRank(n);
-    return { evidence: "interval", rateBps: Math.floor(sorted[rank - 1] ?? 0), ruleReserve: surveyRules.reserveInterval };
-  }
-  const rateBps = Math.floor(sorted[0] ?? 0);
-  return n >= surveyRules.leastInWindow
-    ? { evidence: "minimum", rateBps, ruleReserve: surveyRules.reserveMinimum }
-    : { evidence: "few", rateBps, ruleReserve: surveyRules.reserveFew };
+export function sustainableRate(readings: readonly Reading[], question: SurveyQuestion): Sustainable {
+  return verdictOf(place(readings, question), question.reserveOverride).result;
 }

@@ -1,14 +1,19 @@
 import fc from "fast-check";
 import { seeded } from "../random";
 import { bondedRate } from "../survey/bonded";
-import { byHour } from "../survey/hourly";
+import { boundOf } from "../survey/level";
 import { crowdShare, type LineModel, lineAtRest, lineStep, shareCapacity } from "../survey/lineModel";
 import { localTime, nearSpan } from "../survey/localTime";
 import { binomialAtLeast, lowerBoundRank } from "../survey/orderStatistic";
 import { ownIpBps, toIpBps } from "../survey/ownRate";
 import { mathisCapBps, pathVerdict, srtLatencyMs } from "../survey/path";
-import { boundOf, sustainableRate } from "../survey/sustainable";
-import { measured } from "./kit";
+import { place } from "../survey/place";
+import { type Reading, readingOf } from "../survey/reading";
+import { byHour } from "../survey/spread";
+import { sustainableRate } from "../survey/sustainable";
+import { measured as measurement } from "./kit";
+
+const measured = (...given: Parameters<typeof measurement>): Reading => readingOf(measurement(...given));
 
 const show = { start: "2026-06-10T18:30:00Z", end: "2026-06-10T20:30:00Z" };
 const question = { show, timeZone: "Europe/London", asOf: "2026-06-10T12:00:00Z", reserveOverride: null };
@@ -95,7 +100,7 @@ describe("sustainable rate", () => {
   });
 
   test("old measurements count only when there are no newer ones; floors never count; the reserve can be set", () => {
-    const old = evenings([4, 4, 4, 4, 4]).map((m) => ({ ...m, takenAt: "2026-03-10T19:00:00Z" }));
+    const old = evenings([4, 4, 4, 4, 4]).map((r) => ({ ...r, takenAtMs: Date.parse("2026-03-10T19:00:00Z") }));
     const fresh = evenings([9, 9, 9, 9, 9]);
     expect(sustainableRate([...old, ...fresh], question)).toMatchObject({ aged: 5, sustainableBps: 9e6 });
     expect(sustainableRate(old, question)).toMatchObject({ sustainableBps: 4e6 });
@@ -136,12 +141,12 @@ describe("sustainable rate", () => {
 
   test("hours of the day gather in order", () => {
     const bands = byHour(
-      [measured("2026-06-09T19:10:00Z", 8), measured("2026-06-08T19:50:00Z", 6), measured("2026-06-09T07:00:00Z", 30)],
-      "Europe/London",
+      place([measured("2026-06-09T19:10:00Z", 8), measured("2026-06-08T19:50:00Z", 6), measured("2026-06-09T07:00:00Z", 30)], question)
+        .placed,
     );
     expect(bands).toEqual([
-      { hour: 8, count: 1, leastBps: 30e6, medianBps: 30e6, greatestBps: 30e6 },
-      { hour: 20, count: 2, leastBps: 6e6, medianBps: 6e6, greatestBps: 8e6 },
+      { hour: 8, count: 1, leastBps: 30e6, tenthBps: 30e6, medianBps: 30e6, ninetiethBps: 30e6 },
+      { hour: 20, count: 2, leastBps: 6e6, tenthBps: 6e6, medianBps: 6e6, ninetiethBps: 8e6 },
     ]);
   });
 });

@@ -84,6 +84,9 @@ export function demoFiles(): Record<string, string> {
       5,
     ),
     "measurements/chapel-hotspot.csv": measurementsCsv(model("chapel-hotspot"), 104, today, ["17:30", "18:10"], 3),
+    "measurements/cliff-modem-1.csv": measurementsCsv(model("cliff-modem-1"), 105, today, ["18:40", "19:30", "20:15", "21:00"], 4),
+    "measurements/cliff-modem-2.csv": measurementsCsv(model("cliff-modem-2"), 106, today, ["18:45", "19:35", "20:20", "21:05"], 4),
+    "measurements/cliff-modem-3.csv": measurementsCsv(model("cliff-modem-3"), 107, today, ["18:50", "19:40", "20:25", "21:10"], 4),
     "records/choral-evensong.json": `${JSON.stringify(record).replaceAll('],["', '],\n["').replaceAll('},{"at"', '},\n{"at"')}\n`,
   };
 }

@@ -3,7 +3,8 @@ select e.doc, e.finished_at, v.name as venue_name, r.facts, r.fit is not null as
   r.broadcast_id is not null as broadcast_created, r.read_back, r.destination_id,
   exists (select 1 from incidents i where i.event_id = e.id and i.ended_at is null) as incident_open,
   exists (select 1 from measurements m join uplinks u on u.id = m.uplink_id
-    where u.venue_id = v.id and m.deleted_at is null and not m.floor) as measured
+    where u.venue_id = v.id and u.archived_at is null and (u.event_id is null or u.event_id = e.id)
+      and m.excluded is null and not m.floor) as measured
 from events e
 join venues v on v.id = e.doc->>'venueId'
 join runs r on r.event_id = e.id

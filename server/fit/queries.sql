@@ -11,4 +11,4 @@ delete from feeds where event_id = $1 and destination_id = $2 and not (role = an
 update runs set fit = $3, configured_at = null, read_back = null where event_id = $1 and destination_id = $2;
 
 -- name: uplinkOfVenue
-select u.id from uplinks u where u.venue_id = $1;
+select u.id from uplinks u where u.venue_id = $1 and u.archived_at is null and (u.event_id is null or u.event_id = $2);

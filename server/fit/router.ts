@@ -11,10 +11,10 @@ import { fitNowOf, saveFeeds } from "./store";
 const q = queries(__dirname);
 
 /** The fit problem of an event, and the choice made of it. The sums are the core's; the app runs them in a worker. */
-export function fitRouter({ db, hub, now }: Context): Router {
+export function fitRouter({ db, hub, now, surveyor }: Context): Router {
   const router = Router();
   router.get("/events/:id/fit", async (request, response) => {
-    response.json(await fitNowOf(db, await loadDossier(db, request.params.id), now().toISOString()));
+    response.json(await fitNowOf(surveyor, await loadDossier(db, request.params.id)));
   });
   router.put("/events/:id/fit", async (request, response) => {
     const choice = readAs(fitChoice, request.body, "fit");
@@ -28,7 +28,7 @@ export function fitRouter({ db, hub, now }: Context): Router {
         "Stop sending first; once public the platform keeps the settings until the end.",
       );
     }
-    await mustBelong(choice.feeds, event.venueId, encoder.id);
+    await mustBelong(choice.feeds, event.venueId, event.id, encoder.id);
     const blocking = checkSettings({ settings: choice.settings, sheet, encoder, source: event.source }).filter((f) => f.level === "blocks");
     if (blocking.length > 0 && !choice.despite) {
       throw new Refusal(
@@ -49,11 +49,11 @@ export function fitRouter({ db, hub, now }: Context): Router {
     });
     hub.publish(event.id, { type: "log", lines });
     hub.publish(event.id, { type: "changed", what: ["event", "fit", "rig"] });
-    response.json(await fitNowOf(db, await loadDossier(db, event.id), at));
+    response.json(await fitNowOf(surveyor, await loadDossier(db, event.id)));
   });
 
-  async function mustBelong(feeds: ChosenFit["feeds"], venueId: string, encoderId: string): Promise<void> {
-    const { rows } = await db.query<{ id: string }>(q("uplinkOfVenue"), [venueId]);
+  async function mustBelong(feeds: ChosenFit["feeds"], venueId: string, eventId: string, encoderId: string): Promise<void> {
+    const { rows } = await db.query<{ id: string }>(q("uplinkOfVenue"), [venueId, eventId]);
     const stray = feeds.find((f) => !rows.some((row) => row.id === f.uplinkId) || f.encoderId !== encoderId);
     const roles = feeds.map((f) => f.role);
     if (stray)

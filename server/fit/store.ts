@@ -5,7 +5,7 @@ import type { Feed } from "@ukaza/contract/rig";
 import type { Queryable } from "../db/open";
 import { queries } from "../db/queries";
 import type { EventDossier } from "../events/store";
-import { surveyOf } from "../survey/store";
+import { type Surveyor, scopeOf } from "../survey/store";
 
 const q = queries(__dirname);
 
@@ -32,11 +32,13 @@ export async function saveFeeds(db: Queryable, eventId: string, fit: ChosenFit):
 }
 
 /** The fit problem of an event as its survey stands now. */
-export async function fitNowOf(db: Queryable, dossier: EventDossier, asOf: string): Promise<FitNow> {
+export async function fitNowOf(surveyor: Surveyor, dossier: EventDossier): Promise<FitNow> {
   const { event, destination, sheet, encoder, run } = dossier;
-  const surveys = await surveyOf(db, event, asOf);
+  const { uplinks: surveys } = await surveyor.survey(scopeOf(event));
+  // The members of a bonded group carry nothing besides the group.
+  const inGroups = new Set(surveys.flatMap((s) => (s.result.usableBps === null ? [] : s.uplink.members)));
   const uplinks = surveys.flatMap(({ uplink, result, path }) =>
-    result.usableBps === null
+    result.usableBps === null || inGroups.has(uplink.id)
       ? []
       : [
           {

@@ -23,7 +23,7 @@ export function asProblem(log: Logger): ErrorRequestHandler {
     else if (known) refusal = new Refusal(error.status, ...known);
     else if (error instanceof URIError) refusal = new Refusal(400, "bad-address", "the address cannot be read", "Check its percent signs.");
     else {
-      log.error({ error, path: request.path }, "a request failed");
+      log.error({ err: error, path: request.path }, "a request failed");
       refusal = new Refusal(
         500,
         "failed",

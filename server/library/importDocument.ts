@@ -2,7 +2,7 @@ import { health } from "@ukaza/contract/air";
 import type { Event } from "@ukaza/contract/event";
 import type { ImportFile } from "@ukaza/contract/library";
 import { Refusal } from "@ukaza/contract/problem";
-import type { Venue } from "@ukaza/contract/survey";
+import type { Venue } from "@ukaza/contract/venue";
 import type { EventRecord } from "@ukaza/contract/wrap";
 import { onMain } from "@ukaza/core/air/failover";
 import { fromSampleRow } from "@ukaza/core/formats/sampleRows";
@@ -12,6 +12,7 @@ import { queries } from "../db/queries";
 import { appendLog } from "../events/store";
 import { saveFeeds } from "../fit/store";
 import { insertIncident, insertSamples, insertSpan, insertVerdict } from "../live/store";
+import { saveUplink, saveVenue } from "../venues/store";
 
 const q = queries(__dirname);
 const events = queries(`${__dirname}/../events`);
@@ -48,21 +49,11 @@ export function importDocument(db: Db, document: ImportFile, at: string): Promis
 }
 
 async function importVenue(tx: Queryable, venue: Venue): Promise<string> {
-  await tx.query(q("saveVenue"), [venue.id, venue.name, venue.timeZone, venue.note]);
-  for (const [position, u] of venue.uplinks.entries()) {
-    const { rows } = await tx.query(q("saveUplink"), [
-      u.id,
-      venue.id,
-      position,
-      u.name,
-      u.kind,
-      u.note,
-      u.reserveOverride,
-      u.pricePerGb ?? null,
-    ]);
-    if (rows.length === 0)
-      throw new Refusal(409, "uplink-elsewhere", `the uplink "${u.id}" belongs to another venue`, "Give it another id.");
-  }
+  await saveVenue(tx, venue);
+  // A group comes after its members, wherever it stands in the file.
+  const placed = venue.uplinks.map((uplink, position) => ({ uplink, position }));
+  for (const bonded of [false, true])
+    for (const { uplink, position } of placed) if ((uplink.kind === "bonded") === bonded) await saveUplink(tx, venue.id, position, uplink);
   return venue.id;
 }
 

@@ -1,5 +1,5 @@
 import type { Encoder } from "@ukaza/contract/encoder";
-import { importFile, type VenueListed } from "@ukaza/contract/library";
+import { importFile } from "@ukaza/contract/library";
 import { readAs } from "@ukaza/contract/problem";
 import type { RuleSheet } from "@ukaza/contract/ruleSheet";
 import { Router } from "express";
@@ -16,7 +16,6 @@ export function libraryRouter({ db, now }: Context): Router {
     const document = readAs(importFile, request.body, "document");
     response.status(201).json({ id: await importDocument(db, document, now().toISOString()) });
   });
-  router.get("/venues", async (_request, response) => void response.json((await db.query<VenueListed>(q("venues"))).rows));
   router.get(
     "/platforms",
     async (_request, response) => void response.json((await db.query<{ doc: RuleSheet }>(q("sheets"))).rows.map((row) => row.doc)),

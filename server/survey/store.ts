@@ -1,100 +1,144 @@
-import { createHash } from "node:crypto";
 import type { Event } from "@ukaza/contract/event";
-import type { Measurement, MeasurementInput, Uplink, UplinkSurvey } from "@ukaza/contract/survey";
-import { ownIpBps } from "@ukaza/core/survey/ownRate";
-import { pathVerdict } from "@ukaza/core/survey/path";
-import { sustainableRate } from "@ukaza/core/survey/sustainable";
+import type { ListedMeasurement, MeasurementPage, PageQuery, RegionTrip, Survey, UplinkSurvey } from "@ukaza/contract/survey";
+import type { Uplink } from "@ukaza/contract/venue";
+import { type Analysis, analyse } from "@ukaza/core/survey/analyse";
+import { bondedOf, bondedVerdict } from "@ukaza/core/survey/bonded";
+import type { Placed, SurveyQuestion } from "@ukaza/core/survey/place";
 import type { Queryable } from "../db/open";
 import { queries } from "../db/queries";
+import { busyUplinks, uplinksOf } from "../venues/store";
+import type { MeasurementBook } from "./book";
 
 const q = queries(__dirname);
 
-/** A feed worth asking the path about before anything is fitted. */
-const TYPICAL_FEED_BPS = 6_000_000;
-
-interface Row {
-  id: string;
-  uplink_id: string;
-  taken_at: Date;
-  duration_s: number;
-  rate_bps: number;
-  layer: Measurement["layer"];
-  udp_payload_bytes: number | null;
-  series_bps: number[] | null;
-  floor: boolean;
-  rtt_ms: number | null;
-  jitter_ms: number | null;
-  loss_ratio: number | null;
-  source: Measurement["source"];
+/** What a survey is asked about. */
+export interface Scope {
+  venueId: string;
+  eventId: string | null;
+  timeZone: string;
+  show: Event["show"];
 }
 
-/** A row as the contract has it: what is not known is left out. */
-function asMeasurement(row: Row): Measurement {
-  const optional = {
-    udpPayloadBytes: row.udp_payload_bytes,
-    seriesBps: row.series_bps,
-    rttMs: row.rtt_ms,
-    jitterMs: row.jitter_ms,
-    lossRatio: row.loss_ratio,
+export const scopeOf = (event: Event): Scope => ({ venueId: event.venueId, eventId: event.id, timeZone: event.timeZone, show: event.show });
+
+const HOUR_MS = 3_600_000;
+/** Analyses kept: a crew looks at a few uplinks of a few events. */
+const KEPT = 24;
+
+/** Surveys from the book, each analysis kept until its measurements or its question change. */
+export class Surveyor {
+  private readonly kept = new Map<string, Analysis>();
+
+  constructor(
+    private readonly db: Queryable,
+    readonly book: MeasurementBook,
+    private readonly now: () => Date,
+  ) {}
+
+  private async analysis(uplink: Uplink, { show, timeZone }: Scope): Promise<Analysis> {
+    const { readings, version } = await this.book.readings(uplink.id);
+    // Age is counted in days; an answer may be an hour old.
+    const asOf = new Date(Math.floor(this.now().getTime() / HOUR_MS) * HOUR_MS).toISOString();
+    const { reserveOverride, reserved } = uplink;
+    const question: SurveyQuestion = { show, timeZone, asOf, reserveOverride, reserved };
+    const key = JSON.stringify([uplink.id, version, question]);
+    const known = this.kept.get(key);
+    if (known) return known;
+    const made = analyse(readings, question);
+    this.kept.set(key, made);
+    for (const oldest of this.kept.keys()) {
+      if (this.kept.size <= KEPT) break;
+      this.kept.delete(oldest);
+    }
+    return made;
+  }
+
+  /** Every uplink of a scope with what its measurements say. */
+  async survey(scope: Scope): Promise<Survey> {
+    const uplinks = await uplinksOf(this.db, scope.venueId, scope.eventId);
+    const busy = await busyUplinks(this.db);
+    const ids = uplinks.map((u) => u.id);
+    const { rows: trips } = await this.db.query<RegionTrip & { uplinkId: string; takenAt: unknown }>(q("trips"), [ids]);
+    const analyses = new Map<string, Analysis>();
+    for (const uplink of uplinks) analyses.set(uplink.id, await this.analysis(uplink, scope));
+    const members = (group: Uplink) =>
+      uplinks.flatMap((u) => {
+        const found = group.members.includes(u.id) ? analyses.get(u.id) : undefined;
+        return found ? [{ id: u.id, name: u.name, result: found.result }] : [];
+      });
+    const surveys = uplinks.flatMap((uplink): UplinkSurvey[] => {
+      const found = analyses.get(uplink.id);
+      if (!found) return [];
+      const bonded = uplink.kind === "bonded" ? bondedOf(members(uplink)) : null;
+      return [
+        {
+          uplink,
+          result: bonded ? bondedVerdict(found.result, bonded, members(uplink)) : found.result,
+          bonded,
+          path: found.path,
+          hours: found.hours,
+          days: found.days,
+          bins: found.bins,
+          regions: trips.flatMap(({ uplinkId, takenAt, ...trip }) =>
+            uplinkId === uplink.id ? [{ ...trip, takenAt: new Date(takenAt as string).toISOString() }] : [],
+          ),
+          busy: busy.has(uplink.id) || uplink.members.some((id) => busy.has(id)),
+        },
+      ];
+    });
+    return { venueId: scope.venueId, timeZone: scope.timeZone, show: scope.show, uplinks: surveys };
+  }
+
+  /** A stretch of the sorted list of one uplink's measurements. */
+  async page(uplink: Uplink, scope: Scope, query: PageQuery): Promise<MeasurementPage> {
+    const analysis = await this.analysis(uplink, scope);
+    const { placed, counting, outliers } = analysis;
+    const shown = placed.filter(({ reading }) => {
+      if (query.show === "counting") return counting.has(reading.id);
+      if (query.show === "excluded") return reading.excluded !== null;
+      return query.show === "all" || outliers.has(reading.id);
+    });
+    const sorted = shown.sort(orderBy(query));
+    const rows = sorted.slice(query.skip, query.skip + query.take).map((p) => listed(p, analysis));
+    return { total: shown.length, skip: query.skip, rows };
+  }
+}
+
+const figures: Record<PageQuery["sort"], (p: Placed) => number | null> = {
+  time: ({ reading }) => reading.takenAtMs,
+  rate: ({ reading }) => reading.ownIpBps,
+  rtt: ({ reading }) => reading.rttMs,
+  loss: ({ reading }) => reading.lossRatio,
+};
+
+/** What was not measured stands last either way; equals stand with the newest first. */
+function orderBy({ sort, order }: PageQuery): (a: Placed, b: Placed) => number {
+  const sign = order === "asc" ? 1 : -1;
+  const figure = figures[sort];
+  return (a, b) => {
+    const [left, right] = [figure(a), figure(b)];
+    if (left !== right && (left === null || right === null)) return left === null ? 1 : -1;
+    return sign * ((left ?? 0) - (right ?? 0)) || b.reading.takenAtMs - a.reading.takenAtMs;
   };
+}
+
+function listed({ reading, atShowBps }: Placed, { counting, outliers }: Analysis): ListedMeasurement {
   return {
-    id: row.id,
-    uplinkId: row.uplink_id,
-    takenAt: row.taken_at.toISOString(),
-    durationS: row.duration_s,
-    rateBps: row.rate_bps,
-    layer: row.layer,
-    floor: row.floor,
-    source: row.source,
-    ...Object.fromEntries(Object.entries(optional).filter(([, value]) => value !== null)),
+    id: reading.id,
+    takenAt: new Date(reading.takenAtMs).toISOString(),
+    ownIpBps: reading.ownIpBps,
+    atShowBps,
+    source: reading.source,
+    floor: reading.floor,
+    rttMs: reading.rttMs,
+    jitterMs: reading.jitterMs,
+    lossRatio: reading.lossRatio,
+    counts: counting.has(reading.id),
+    outlier: outliers.get(reading.id) ?? null,
+    excluded: reading.excluded,
   };
 }
 
-/** Every uplink of an event's venue with its measurements and what they say about the event's hours. */
-export async function surveyOf(db: Queryable, event: Event, asOf: string): Promise<UplinkSurvey[]> {
-  const { rows: uplinks } = await db.query<Uplink & { pricePerGb: number | null }>(q("uplinks"), [event.venueId]);
-  const { rows } = await db.query<Row>(q("measurements"), [event.venueId]);
-  const all = rows.map(asMeasurement);
-  return uplinks.map(({ pricePerGb, ...uplink }) => {
-    const own = all.filter((m) => m.uplinkId === uplink.id);
-    const question = { show: event.show, timeZone: event.timeZone, asOf, reserveOverride: uplink.reserveOverride };
-    return {
-      uplink: { ...uplink, ...(pricePerGb === null ? {} : { pricePerGb }) },
-      measurements: own.map((m) => ({ ...m, ownIpBps: Math.round(ownIpBps(m)) })),
-      result: sustainableRate(own, question),
-      path: pathVerdict(own, TYPICAL_FEED_BPS),
-    };
-  });
-}
-
-/** Two measurements with the same contents are one, whoever sends them and how often. */
-function contentHash(m: MeasurementInput): string {
-  const content = [Date.parse(m.takenAt), m.durationS, m.rateBps, m.layer, m.rttMs, m.jitterMs, m.lossRatio, m.floor];
-  return createHash("sha256").update(JSON.stringify(content)).digest("hex").slice(0, 32);
-}
-
-/** Adds measurements, all or none; those already there are passed over. Gives how many were new. */
-export async function addMeasurements(db: Queryable, uplinkId: string, measurements: MeasurementInput[]): Promise<number> {
-  const rows = new Map(
-    measurements.map((m) => {
-      const hash = contentHash(m);
-      const id = createHash("sha256").update(`${uplinkId}/${hash}`).digest("hex").slice(0, 20);
-      return [hash, { ...m, id: `m-${id}`, hash }];
-    }),
-  );
-  return (await db.query(q("insert"), [uplinkId, JSON.stringify([...rows.values()])])).rows.length;
-}
-
-/** Takes a measurement out (`at`: when) or puts it back (null). false: there is none. */
-export async function setRemoved(db: Queryable, id: string, at: string | null): Promise<boolean> {
-  return (await db.query(q("remove"), [id, at])).rows.length > 0;
-}
-
-export async function setReserve(db: Queryable, uplinkId: string, reserve: number | null): Promise<boolean> {
-  return (await db.query(q("reserve"), [uplinkId, reserve])).rows.length > 0;
-}
-
-/** The clock on the wall of an uplink's venue; null: no such uplink. */
-export async function timeZoneOf(db: Queryable, uplinkId: string): Promise<string | null> {
-  return (await db.query<{ timeZone: string }>(q("timeZone"), [uplinkId])).rows[0]?.timeZone ?? null;
+export async function addTrip(db: Queryable, uplinkId: string, trip: RegionTrip): Promise<void> {
+  await db.query(q("addTrip"), [uplinkId, trip.platformId, trip.regionId, trip.rttMs, trip.takenAt]);
 }

@@ -2,6 +2,7 @@ import type { Carried, CarryOrder, LineTrouble, LineUplink, MediaSecond } from "
 import { type Random, seeded } from "@ukaza/core/random";
 import { type LineModel, type LineSecond, type LineState, lineAtRest, lineStep, shareCapacity } from "@ukaza/core/survey/lineModel";
 import { localTime } from "@ukaza/core/survey/localTime";
+import { type Entry, openEntry } from "./entry";
 
 /** A feed that has asked within this time still takes its share. */
 const STILL_ASKING_MS = 1_500;
@@ -11,6 +12,9 @@ const FULL_BUFFER_MS = 180;
 /** A busy machine is no broken line: the hand-over waits longer than the second it carries. */
 const HAND_OVER_MS = 2_500;
 
+/** Feeds and tests never press one another out altogether. */
+const LEAST_SHARE = 0.1;
+
 interface Uplink {
   model: LineModel;
   random: Random;
@@ -18,6 +22,11 @@ interface Uplink {
   second: LineSecond;
   trouble: LineTrouble;
   asking: Map<string, { bits: number; atMs: number }>;
+  /** What feeds carried and what went through the entry in the last second, bits: each leaves the other the rest. */
+  carriedBits: number;
+  carrying: number;
+  enteredBits: number;
+  entry: Entry | null;
 }
 
 /** All uplinks of a venue, moved on one second at a time. */
@@ -37,6 +46,10 @@ export class Line {
         second: { capacityBps: 0, lossRatio: 0, rttMs: model.rttMs, out: false },
         trouble: { kind: "recover" },
         asking: new Map(),
+        carriedBits: 0,
+        carrying: 0,
+        enteredBits: 0,
+        entry: null,
       });
     });
     this.tick(new Date());
@@ -48,7 +61,28 @@ export class Line {
       const next = lineStep(uplink.model, uplink.state, minuteOfDay, uplink.random);
       uplink.state = next.state;
       uplink.second = next.second;
+      uplink.carriedBits = uplink.carrying;
+      uplink.carrying = 0;
+      uplink.enteredBits = (uplink.entry?.takeLeft() ?? 0) * 8;
     }
+  }
+
+  /** Opens each uplink's way to the reflector: real sockets, shaped to what the line carries. */
+  async openEntries(reflector: { host: string; port: number }): Promise<void> {
+    for (const uplink of this.uplinks.values())
+      uplink.entry = await openEntry(
+        reflector,
+        () => ({
+          rateBps: Math.max(this.capacity(uplink) * LEAST_SHARE, this.capacity(uplink) - uplink.carriedBits),
+          rttMs: uplink.second.rttMs,
+          lossRatio: uplink.trouble.kind === "cut" ? 1 : uplink.second.lossRatio,
+        }),
+        uplink.random,
+      );
+  }
+
+  async close(): Promise<void> {
+    await Promise.all([...this.uplinks.values()].map((uplink) => uplink.entry?.close()));
   }
 
   private capacity(uplink: Uplink): number {
@@ -63,6 +97,7 @@ export class Line {
       capacityBps: this.capacity(uplink),
       rttMs: uplink.second.rttMs,
       lossRatio: uplink.second.lossRatio,
+      entry: uplink.entry ? { host: "127.0.0.1", port: uplink.entry.port } : null,
       trouble: uplink.trouble.kind === "recover" ? "none" : uplink.trouble.kind === "cut" ? "cut" : "sunk",
     }));
   }
@@ -83,10 +118,11 @@ export class Line {
     const feeds = [...uplink.asking.keys()];
     const { lossRatio, rttMs } = uplink.second;
     const shares = shareCapacity(
-      this.capacity(uplink) * (1 - lossRatio),
+      Math.max(this.capacity(uplink) * LEAST_SHARE, this.capacity(uplink) - uplink.enteredBits) * (1 - lossRatio),
       [...uplink.asking.values()].map((ask) => ask.bits),
     );
     const carriedBits = shares[feeds.indexOf(order.feedId)] ?? 0;
+    uplink.carrying += carriedBits;
     const full = carriedBits < order.offeredBits * 0.999;
     if (carriedBits <= 0) return { carriedBits: 0, rttMs: rttMs + FULL_BUFFER_MS, retransmittedShare: 1, platform: "unreachable" };
     const platform = await handOver(order, { ...order.media, bits: carriedBits * order.mediaShare });

@@ -22,6 +22,8 @@ async function main() {
     if (!carried) throw noUplink(request.params.id);
     response.json(carried);
   });
+  const reflector = argument("reflector", "");
+  if (reflector) await line.openEntries({ host: "127.0.0.1", port: Number(reflector) });
   everySecond((now) => line.tick(now));
   await serve(app, Number(argument("port", "0")), "line");
   endWithParent();

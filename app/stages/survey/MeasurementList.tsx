@@ -1,103 +1,94 @@
-import type { Event } from "@ukaza/contract/event";
-import type { CountedMeasurement, UplinkSurvey } from "@ukaza/contract/survey";
-import Trash from "lucide-react-native/icons/trash";
+import type { ListedMeasurement } from "@ukaza/contract/survey";
 import { useState } from "react";
 import { Pressable, Text, View } from "react-native";
-import { send } from "../../data/api";
-import { useOrder } from "../../data/hooks";
-import { useRefresh } from "../../data/useRefresh";
-import { useTheme } from "../../theme/ThemeProvider";
-import { Button } from "../../ui/Button";
-import { Panel } from "../../ui/Panel";
-import { ProblemNote } from "../../ui/Problem";
+import { useMeasurementPage } from "../../data/hooks";
+import { Loaded } from "../../ui/Loaded";
+import { Overlay } from "../../ui/Overlay";
+import { PagedList } from "../../ui/PagedList";
 import { Words } from "../../ui/Words";
-import { dayText, rate, timeText } from "../../words/units";
+import { percent, rate, timeText } from "../../words/units";
+import { OneTest } from "./OneTest";
 
-const FIRST = 12;
+const PAGE = 25;
 
-/** Every test, newest first; those that count for this show are marked. Deleting can be undone. */
-export function MeasurementList({ survey, event }: { survey: UplinkSurvey; event: Event }) {
-  const refresh = useRefresh(event.id);
-  const { error, run } = useOrder();
-  const [all, setAll] = useState(false);
-  const [removed, setRemoved] = useState<CountedMeasurement | null>(null);
-  const newest = [...survey.measurements].reverse();
-  const used = new Set(survey.result.usedIds);
+const dayYear = (instant: string, timeZone: string) =>
+  new Intl.DateTimeFormat("en-GB", { timeZone, weekday: "short", day: "numeric", month: "short", year: "2-digit" }).format(
+    new Date(instant),
+  );
 
-  const remove = async (m: CountedMeasurement) => {
-    if (await run(() => send("DELETE", `/measurements/${m.id}`))) {
-      setRemoved(m);
-      await refresh();
-    }
-  };
-  const restore = async () => {
-    if (removed && (await run(() => send("POST", `/measurements/${removed.id}/restore`)))) {
-      setRemoved(null);
-      await refresh();
-    }
-  };
+/** Every test of a path, sorted; only what is on the screen is read and drawn. */
+export function MeasurementList({ path, timeZone }: { path: string; timeZone: string }) {
+  const [chosen, setChosen] = useState<ListedMeasurement | null>(null);
   return (
-    <Panel title={`Tests (${newest.length})`}>
-      {removed ? (
-        <View role="status" className="flex-row items-center justify-between gap-2">
-          <Words className="shrink">{`Test of ${timeText(removed.takenAt, event.timeZone)} deleted.`}</Words>
-          <Button onPress={restore}>Undo</Button>
-        </View>
-      ) : null}
-      <ProblemNote error={error} />
-      {newest.length === 0 ? (
-        <Words kind="faded">No test yet. One at show time is worth ten in the morning.</Words>
-      ) : (
-        <Words kind="small">● counts for this show</Words>
+    <Loaded state={useMeasurementPage(`${path}&skip=0&take=${PAGE}`)}>
+      {({ total }) => (
+        <>
+          {total === 0 ? (
+            <Words kind="faded">None of the tests is of this kind.</Words>
+          ) : (
+            <Words kind="small">● counts for this show. Tap a test for more.</Words>
+          )}
+          {total > 0 ? (
+            <PagedList
+              key={path}
+              label="Tests"
+              total={total}
+              pageSize={PAGE}
+              rowHeight={60}
+              renderPage={(page) => <Page path={`${path}&skip=${page * PAGE}&take=${PAGE}`} timeZone={timeZone} onChoose={setChosen} />}
+            />
+          ) : null}
+          <Overlay title="One test" open={chosen !== null} onClose={() => setChosen(null)}>
+            {chosen ? <OneTest test={chosen} timeZone={timeZone} onDone={() => setChosen(null)} /> : null}
+          </Overlay>
+        </>
       )}
-      <View role="list">
-        {(all ? newest : newest.slice(0, FIRST)).map((m) => (
-          <Test key={m.id} m={m} counts={used.has(m.id)} timeZone={event.timeZone} onRemove={() => void remove(m)} />
-        ))}
-      </View>
-      {newest.length > FIRST ? <Button onPress={() => setAll(!all)}>{all ? "Show fewer" : `Show all ${newest.length}`}</Button> : null}
-    </Panel>
+    </Loaded>
   );
 }
 
-function Test({ m, counts, timeZone, onRemove }: { m: CountedMeasurement; counts: boolean; timeZone: string; onRemove: () => void }) {
-  const { colour } = useTheme();
-  const when = `${dayText(m.takenAt, timeZone)} ${timeText(m.takenAt, timeZone)}`;
-  const shown = rate(m.ownIpBps);
+function Page({ path, timeZone, onChoose }: { path: string; timeZone: string; onChoose: (test: ListedMeasurement) => void }) {
+  const { data } = useMeasurementPage(path);
   return (
-    <View role="listitem" className="min-h-[44px] flex-row items-center justify-between border-b border-rule">
-      {counts ? (
-        <Text role="img" aria-label="counts for this show" className="w-5 font-words text-base text-deep">
-          ●
-        </Text>
-      ) : (
-        <View className="w-5" />
-      )}
-      <View className="flex-1">
+    <>
+      {data?.rows.map((m) => (
+        <Line key={m.id} m={m} timeZone={timeZone} onPress={() => onChoose(m)} />
+      ))}
+    </>
+  );
+}
+
+function Line({ m, timeZone, onPress }: { m: ListedMeasurement; timeZone: string; onPress: () => void }) {
+  const when = `${dayYear(m.takenAt, timeZone)}, ${timeText(m.takenAt, timeZone)}`;
+  const shown = rate(m.ownIpBps);
+  const facts = [
+    m.excluded === null ? null : "excluded",
+    m.outlier === null ? null : m.outlier === "low" ? "far below" : "far above",
+    m.floor ? "at least" : null,
+    m.rttMs === null ? null : `${m.rttMs.toFixed(0)} ms`,
+    m.lossRatio === null ? null : `loss ${percent(m.lossRatio, 2)}`,
+    m.source,
+  ].filter(Boolean);
+  return (
+    <Pressable
+      role="button"
+      aria-label={`${when}, ${shown.value} ${shown.unit}, ${facts.join(", ")}${m.counts ? ", counts for this show" : ""}`}
+      onPress={onPress}
+      className="h-[60px] flex-row items-center justify-between gap-2 border-b border-rule"
+    >
+      <Text aria-hidden className="w-4 font-words text-base text-deep">
+        {m.counts ? "●" : ""}
+      </Text>
+      <View className="min-w-0 flex-1">
         <Text className="font-words text-base text-ink">{when}</Text>
-        <Text className="font-words text-sm text-faded">
-          {[
-            m.source,
-            m.rttMs === undefined ? null : `${m.rttMs.toFixed(0)} ms`,
-            m.lossRatio === undefined ? null : `loss ${(m.lossRatio * 100).toFixed(2)} %`,
-            m.floor ? "at least" : null,
-          ]
-            .filter(Boolean)
-            .join(", ")}
+        <Text numberOfLines={1} className="font-words text-sm text-faded">
+          {facts.join(", ")}
         </Text>
       </View>
-      <Text className="font-figures-strong text-base text-ink">
+      <Text className={`font-figures-strong text-base ${m.excluded === null ? "text-ink" : "text-faded line-through"}`}>
         {shown.value}
         <Text className="font-words text-sm text-faded">{` ${shown.unit}`}</Text>
       </Text>
-      <Pressable
-        role="button"
-        aria-label={`Delete the test of ${when}`}
-        onPress={onRemove}
-        className="h-11 w-11 items-center justify-center"
-      >
-        <Trash color={colour.faded} size={18} />
-      </Pressable>
-    </View>
+    </Pressable>
   );
 }

@@ -3,15 +3,15 @@ import { useState } from "react";
 import { View } from "react-native";
 import { send } from "../../data/api";
 import { useOrder } from "../../data/hooks";
-import { useRefresh } from "../../data/useRefresh";
+import { useRefreshLines } from "../../data/useRefresh";
 import { Button } from "../../ui/Button";
 import { Field } from "../../ui/Field";
 import { ProblemNote } from "../../ui/Problem";
 import { percent } from "../../words/units";
 
 /** The reserve set by hand. Emptying it goes back to what the evidence asks for. */
-export function ReserveField({ uplinkId, eventId, result }: { uplinkId: string; eventId: string; result: Sustainable }) {
-  const refresh = useRefresh(eventId);
+export function ReserveField({ uplinkId, result }: { uplinkId: string; result: Sustainable }) {
+  const refresh = useRefreshLines();
   const { busy, error, run } = useOrder();
   const [open, setOpen] = useState(false);
   const [text, setText] = useState(String(Math.round(result.reserve * 100)));

@@ -1,0 +1,190 @@
+import { zodResolver } from "@hookform/resolvers/zod";
+import { type Uplink, type UplinkBody, uplinkBody, uplinkKind } from "@ukaza/contract/venue";
+import { useState } from "react";
+import { Controller, useForm } from "react-hook-form";
+import { Pressable, Text, View } from "react-native";
+import { send } from "../../data/api";
+import { useOrder } from "../../data/hooks";
+import { useRefreshLines } from "../../data/useRefresh";
+import { Button } from "../../ui/Button";
+import { Choice } from "../../ui/Choice";
+import { Field } from "../../ui/Field";
+import { ProblemNote } from "../../ui/Problem";
+import { Words } from "../../ui/Words";
+import { fromTyped, type TypedUplink, toTyped, typedUplink } from "./uplinkTyped";
+
+/** An uplink new or changed: what it is, what it costs, who else is on it, and where its tests go. */
+export function UplinkForm({
+  venueId,
+  eventId,
+  uplink,
+  siblings,
+  onDone,
+}: {
+  venueId: string;
+  eventId: string | null;
+  uplink?: Uplink;
+  siblings: Uplink[];
+  onDone: (id: string | null) => void;
+}) {
+  const refresh = useRefreshLines();
+  const { busy, error, run } = useOrder();
+  const [owner, setOwner] = useState<"venue" | "event">("venue");
+  const { control, handleSubmit, watch } = useForm<TypedUplink>({ resolver: zodResolver(typedUplink), defaultValues: toTyped(uplink) });
+  const [kind, isMetered] = watch(["kind", "isMetered"]);
+  const others = siblings.filter((s) => s.kind !== "bonded" && s.id !== uplink?.id);
+  const submit = handleSubmit(async (typed) => {
+    const body: UplinkBody = uplinkBody.parse(fromTyped(typed));
+    const path = uplink
+      ? `/uplinks/${uplink.id}`
+      : owner === "event" && eventId
+        ? `/events/${eventId}/uplinks`
+        : `/venues/${venueId}/uplinks`;
+    const done = await run(() => send<{ id: string }>(uplink ? "PUT" : "POST", path, body));
+    if (!done) return;
+    await refresh();
+    onDone(done.id);
+  });
+  const remove = async () => {
+    if (!uplink || !(await run(() => send("DELETE", `/uplinks/${uplink.id}`)))) return;
+    await refresh();
+    onDone(null);
+  };
+  const field = (
+    name: Exclude<keyof TypedUplink, "kind" | "isMetered" | "members">,
+    label: string,
+    more: { unit?: string; hint?: string } = {},
+  ) => (
+    <Controller
+      control={control}
+      name={name}
+      render={({ field: f, fieldState }) => (
+        <Field
+          label={label}
+          {...more}
+          {...(more.unit ? { numeric: true } : {})}
+          value={f.value}
+          onChange={f.onChange}
+          onBlur={f.onBlur}
+          error={fieldState.error?.message}
+        />
+      )}
+    />
+  );
+  return (
+    <>
+      {field("name", "Name")}
+      <Controller
+        control={control}
+        name="kind"
+        render={({ field: f }) => (
+          <Choice
+            label="Kind"
+            value={f.value}
+            options={uplinkKind.options.map((value) => ({ value, word: value }))}
+            onChange={f.onChange}
+          />
+        )}
+      />
+      {kind === "bonded" ? (
+        <Controller
+          control={control}
+          name="members"
+          render={({ field: f, fieldState }) => (
+            <View className="gap-2">
+              <Words kind="small">Members</Words>
+              <Members others={others} value={f.value} onChange={f.onChange} />
+              {fieldState.error ? (
+                <Words kind="small" tone="text-broken">
+                  {String(fieldState.error.message)}
+                </Words>
+              ) : null}
+            </View>
+          )}
+        />
+      ) : null}
+      {field("note", "Note", { hint: "socket behind the stage, left" })}
+      <Controller
+        control={control}
+        name="isMetered"
+        render={({ field: f }) => (
+          <Choice
+            label="Metered"
+            value={f.value}
+            options={[
+              { value: "no", word: "Not metered" },
+              { value: "yes", word: "Metered" },
+            ]}
+            onChange={f.onChange}
+          />
+        )}
+      />
+      {isMetered === "yes" ? (
+        <>
+          {field("allowanceGb", "Allowance, if there is one", { unit: "GB" })}
+          {field("usedGb", "Used so far; tests add to it", { unit: "GB" })}
+          {field("pricePerGb", "Price per GB, in your own currency", { unit: "per GB" })}
+        </>
+      ) : null}
+      {field("reserved", "Set aside for others, by hours", { hint: "19:00-23:00 4 the bar's guests" })}
+      <Words kind="small">One entry, or several with semicolons: from-until, Mb/s, who.</Words>
+      {field("reflector", "Reflector for the built-in test", { hint: "reflector.example:4320" })}
+      {field("localAddress", "This machine's address on the uplink", { hint: "192.168.8.2" })}
+      {!uplink && eventId ? (
+        <Choice
+          label="Whose it is"
+          value={owner}
+          options={[
+            { value: "venue", word: "Stays with the venue" },
+            { value: "event", word: "Only for this event" },
+          ]}
+          onChange={setOwner}
+        />
+      ) : null}
+      <ProblemNote error={error} />
+      <Button look="main" busy={busy} onPress={() => void submit()}>
+        {uplink ? "Save the uplink" : "Add the uplink"}
+      </Button>
+      {uplink ? <Removal onRemove={() => void remove()} /> : null}
+    </>
+  );
+}
+
+function Members({ others, value, onChange }: { others: Uplink[]; value: string[]; onChange: (ids: string[]) => void }) {
+  if (others.length === 0) return <Words kind="faded">There is no other uplink yet. Add the modems first.</Words>;
+  return (
+    <View className="flex-row flex-wrap gap-2">
+      {others.map((u) => {
+        const chosen = value.includes(u.id);
+        return (
+          <Pressable
+            key={u.id}
+            role="checkbox"
+            aria-checked={chosen}
+            aria-label={u.name}
+            onPress={() => onChange(chosen ? value.filter((id) => id !== u.id) : [...value, u.id])}
+            className={`min-h-[44px] justify-center rounded border-2 px-3 ${chosen ? "border-deep bg-deep" : "border-rule bg-sheet"}`}
+          >
+            <Text className={`font-words text-base ${chosen ? "text-on-deep" : "text-ink"}`}>{`${chosen ? "✓ " : ""}${u.name}`}</Text>
+          </Pressable>
+        );
+      })}
+    </View>
+  );
+}
+
+function Removal({ onRemove }: { onRemove: () => void }) {
+  const [asking, setAsking] = useState(false);
+  if (!asking) return <Button onPress={() => setAsking(true)}>Remove this uplink</Button>;
+  return (
+    <View className="gap-2 rounded border border-broken p-3">
+      <Words>Remove it from the venue? Its tests are kept, and it comes back if a venue file names it again.</Words>
+      <View className="flex-row flex-wrap gap-2">
+        <Button look="danger" onPress={onRemove}>
+          Yes, remove it
+        </Button>
+        <Button onPress={() => setAsking(false)}>No</Button>
+      </View>
+    </View>
+  );
+}
