@@ -28,7 +28,8 @@ const screens: [path: string, shows: string | RegExp][] = [
   [`${EVENT}/lineup`, "Run sheet"],
   [`${EVENT}/air`, /Nothing is sent yet|On air since/],
   [`${EVENT}/wrap`, /Nothing has been public yet|In this order/],
-  ["/events/cliff-top-finale/survey", /Nothing has been measured here yet/],
+  ["/events/cliff-top-finale/survey", /Worked out from its members/],
+  ["/venues/st-orrans-chapel", /Chapel copper/],
   ["/events/choral-evensong/wrap", "Availability"],
   ["/events/choral-evensong/air", "Off the air"],
 ];
@@ -37,6 +38,14 @@ async function faultsOn(page: Page): Promise<string[]> {
   const { violations } = await new AxeBuilder({ page }).withTags(["wcag2a", "wcag2aa", "wcag21aa", "wcag22aa"]).analyze();
   return violations.flatMap((v) => v.nodes.map((n) => `${v.id}: ${n.html.slice(0, 160)}`));
 }
+
+/** Controls smaller than a fingertip: they are missed in the dark. */
+const smallOn = (page: Page): Promise<string[]> =>
+  page.evaluate(() =>
+    [...document.querySelectorAll('[role="button"],[role="radio"],[role="checkbox"],input')]
+      .filter((e) => (e as HTMLElement).offsetParent && e.getBoundingClientRect().height < 44)
+      .map((e) => e.getAttribute("aria-label") ?? e.outerHTML.slice(0, 80)),
+  );
 
 describe.each([
   ["phone", phone, "light"],
@@ -47,24 +56,34 @@ describe.each([
     await page.getByText(shows).first().waitFor({ timeout: 20_000 });
     expect(await page.evaluate(() => document.documentElement.scrollWidth)).toBeLessThanOrEqual(size.width);
     expect(await faultsOn(page)).toEqual([]);
-    // A control smaller than a fingertip is missed in the dark.
-    const small = await page.evaluate(() =>
-      [...document.querySelectorAll('[role="button"],[role="radio"],input')]
-        .filter((e) => (e as HTMLElement).offsetParent && e.getBoundingClientRect().height < 44)
-        .map((e) => e.getAttribute("aria-label") ?? e.outerHTML.slice(0, 80)),
-    );
-    expect(small).toEqual([]);
+    expect(await smallOn(page)).toEqual([]);
     await page.context().close();
   });
 });
 
-test("a sheet over the screen has no faults either, and Escape closes it", async () => {
+/** Each part of the survey, and each sheet over it: where it is, what opens it, what it is called. */
+const sheets: [part: string, opener: string, title: string][] = [
+  ["Verdict", "Edit", "Edit Hall fibre"],
+  ["Verdict", "Add an uplink", "A new uplink"],
+  ["Verdict", "Compare two", "Two uplinks side by side"],
+  ["Measure", "Plan tests", "Tests of Hall fibre by plan"],
+  ["Carries", "Add a round trip to Halyard Relay", "Round trip to Halyard Relay"],
+  ["Tests", "Import a file", "Import into Hall fibre"],
+  ["Tests", "Add by hand", "A test by hand"],
+];
+test.each(sheets)("the survey's part %s and the sheet behind %s have no faults, and Escape closes it", async (part, opener, title) => {
   const page = await world.open(`${EVENT}/survey`);
-  await page.getByRole("button", { name: "Add by hand" }).click();
-  await page.getByRole("dialog", { name: "A test by hand" }).waitFor();
+  await page.getByRole("radio", { name: part, exact: true }).click();
+  await page.getByRole("button", { name: opener, exact: true }).first().waitFor();
   expect(await faultsOn(page)).toEqual([]);
+  expect(await smallOn(page)).toEqual([]);
+  await page.getByRole("button", { name: opener, exact: true }).first().click();
+  const dialog = page.getByRole("dialog", { name: title });
+  await dialog.waitFor();
+  expect(await faultsOn(page)).toEqual([]);
+  expect(await page.evaluate(() => document.documentElement.scrollWidth)).toBeLessThanOrEqual(phone.width);
   await page.keyboard.press("Escape");
-  await page.getByRole("dialog", { name: "A test by hand" }).waitFor({ state: "detached" });
+  await dialog.waitFor({ state: "detached" });
   await page.context().close();
 });
 

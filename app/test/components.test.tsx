@@ -2,6 +2,7 @@ import { act, cleanup, fireEvent, render, screen } from "@testing-library/react"
 import type { Finding } from "@ukaza/contract/findings";
 import type { Step } from "@ukaza/contract/lineup";
 import { noFacts } from "@ukaza/core/lineup/runSheet";
+import { verdict } from "../../core/test/kit";
 import { SampleStore } from "../data/samples";
 import { Findings } from "../stages/fit/Findings";
 import { StepRow } from "../stages/lineup/StepRow";
@@ -134,22 +135,7 @@ test("waiting that is normal counts, and waiting that is late says so", () => {
 });
 
 test("a reserve that makes no sense cannot be set", () => {
-  const result = {
-    evidence: "minimum",
-    total: 9,
-    nearShow: 9,
-    used: 9,
-    sameKindOfDay: null,
-    allHours: false,
-    aged: 0,
-    floors: 0,
-    sustainableBps: 9e6,
-    ruleReserve: 0.35,
-    reserve: 0.35,
-    usableBps: 5.85e6,
-    usedIds: [],
-  } as const;
-  render(<ReserveField uplinkId="u" eventId="e" result={{ ...result, usedIds: [] }} />);
+  render(<ReserveField uplinkId="u" result={verdict()} />);
   fireEvent.click(screen.getByRole("button", { name: "Change the reserve" }));
   fireEvent.change(screen.getByRole("textbox", { name: "Reserve, %" }), { target: { value: "120" } });
   expect(screen.getByText("Give a share from 0 to 90.")).toBeTruthy();

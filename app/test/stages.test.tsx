@@ -1,140 +1,22 @@
 import { cleanup, fireEvent, render, screen, waitFor, within } from "@testing-library/react";
 import type { AirNow, LogLine, Sample } from "@ukaza/contract/air";
-import type { EventNow } from "@ukaza/contract/event";
 import type { FitNow } from "@ukaza/contract/fitChoice";
 import type { RigNow } from "@ukaza/contract/rig";
-import type { UplinkSurvey } from "@ukaza/contract/survey";
 import { noFacts, runSheet } from "@ukaza/core/lineup/runSheet";
-import { ownIpBps } from "@ukaza/core/survey/ownRate";
-import { pathVerdict } from "@ukaza/core/survey/path";
-import { sustainableRate } from "@ukaza/core/survey/sustainable";
 import type { ReactNode } from "react";
-import { SWRConfig } from "swr";
-import { goodSample, measured, oriel, problem, settings } from "../../core/test/kit";
+import { goodSample, oriel, problem, settings } from "../../core/test/kit";
 import { LogPanel } from "../stages/air/LogPanel";
 import { SwitchPanel } from "../stages/air/SwitchPanel";
 import { WrongNow } from "../stages/air/WrongNow";
 import { FitStage } from "../stages/fit/FitStage";
 import { LineupStage } from "../stages/lineup/LineupStage";
 import { RigStage } from "../stages/rig/RigStage";
-import { SurveyStage } from "../stages/survey/SurveyStage";
+import { answers, event, now, refusals, sent, show } from "./page";
 
 jest.mock("expo-router", () => ({ useRouter: () => ({ push: jest.fn() }), Link: ({ children }: { children: ReactNode }) => children }));
 // jsdom has no workers: the same sum is done at once, by the file that other targets use.
 jest.mock("../workers/runFit", () => jest.requireActual("../workers/runFit.ts"));
 jest.mock("react-native-chart-kit/v2", () => ({ LineChart: () => null }));
-
-/** A server in the page's place: answers by path, and keeps what it was sent. */
-const answers = new Map<string, unknown>();
-const sent: { method: string; path: string; body: unknown }[] = [];
-let refuse: { path: string; status: number; body: unknown } | null = null;
-beforeEach(() => {
-  answers.clear();
-  sent.length = 0;
-  refuse = null;
-  global.fetch = jest.fn(async (path: string, init: RequestInit = {}) => {
-    const method = init.method ?? "GET";
-    if (method !== "GET")
-      sent.push({
-        method,
-        path,
-        body: typeof init.body === "string" && init.body.startsWith("{") ? JSON.parse(init.body) : (init.body ?? null),
-      });
-    if (refuse && path === refuse.path && method !== "GET")
-      return { ok: false, status: refuse.status, json: async () => refuse?.body } as Response;
-    const key = `${method} ${path}`;
-    const body = answers.get(key) ?? answers.get(`GET ${path}`);
-    return { ok: body !== undefined, status: body === undefined ? 404 : 200, json: async () => body ?? null } as Response;
-  }) as never;
-});
-afterEach(cleanup);
-const show = (children: ReactNode) =>
-  render(<SWRConfig value={{ provider: () => new Map(), dedupingInterval: 0, shouldRetryOnError: false }}>{children}</SWRConfig>);
-
-const event = {
-  format: "ukaza-event",
-  version: 1,
-  id: "e",
-  name: "Concert",
-  series: "",
-  venueId: "v",
-  timeZone: "UTC",
-  show: { start: "2026-06-10T19:00:00Z", end: "2026-06-10T21:00:00Z" },
-  source: { width: 1920, height: 1080, frameRate: "50", scan: "progressive" },
-  content: "stage",
-  encoderId: "k",
-  destinations: [
-    { id: "d", platformId: "oriel-public", title: "T", description: "", access: "public", weight: 3, must: true, backup: false },
-  ],
-  failover: { auto: true, returnAuto: false, brokenForS: 5, steadyForS: 120, maxSwitches: 3, withinS: 600 },
-} as const;
-const now: EventNow = {
-  event: { ...event, destinations: [...event.destinations] },
-  venueName: "Hall",
-  finishedAt: null,
-  next: "survey",
-  broadcast: "off",
-  stages: { survey: "done", fit: "not begun", rig: "not begun", lineup: "not begun", air: "not begun", wrap: "not begun" },
-};
-
-describe("survey", () => {
-  const survey = (rates: number[]): UplinkSurvey => {
-    const measurements = rates.map((mbps, i) => ({
-      ...measured(`2026-06-09T19:${String(10 + i).padStart(2, "0")}:00Z`, mbps),
-      uplinkId: "hall",
-    }));
-    const question = { show: event.show, timeZone: "UTC", asOf: "2026-06-10T12:00:00Z", reserveOverride: null };
-    return {
-      uplink: { id: "hall", name: "Hall fibre", kind: "wired", note: "", reserveOverride: null },
-      measurements: measurements.map((m) => ({ ...m, ownIpBps: ownIpBps(m) })),
-      result: sustainableRate(measurements, question),
-      path: pathVerdict(measurements, 6e6),
-    };
-  };
-  const open = (rates: number[]) => {
-    answers.set("GET /api/events/e", now);
-    answers.set("GET /api/events/e/survey", [survey(rates)]);
-    show(<SurveyStage eventId="e" />);
-  };
-
-  test("nothing measured: says so and offers the first step, no figure is made up", async () => {
-    open([]);
-    expect(await screen.findByText("Nothing has been measured here yet.")).toBeTruthy();
-    expect(screen.queryByTestId("usable")).toBeNull();
-    expect(screen.queryByRole("button", { name: "Go to Fit" })).toBeNull();
-    expect(screen.getByRole("button", { name: "Import a file" })).toBeTruthy();
-  });
-
-  test("six tests: the slowest less 35 %, the chart in words, every test marked that counts", async () => {
-    open([14, 12, 15, 13, 16, 18]);
-    await waitFor(() => expect(screen.getByTestId("usable").textContent).toBe("7.8 Mb/s"));
-    expect(screen.getByTestId("sustainable").textContent).toBe("12.0 Mb/s");
-    expect(screen.getByRole("img", { name: /Rate by hour of day over 1 hours\. Lowest: 12\.0 Mb\/s .* Usable 7\.8 Mb\/s/ })).toBeTruthy();
-    expect(screen.getAllByRole("img", { name: "counts for this show" })).toHaveLength(6);
-  });
-
-  test("deleting asks the server once and can be undone", async () => {
-    open([14, 12, 15, 13, 16]);
-    const [first] = await screen.findAllByRole("button", { name: /^Delete the test of/ });
-    answers.set("DELETE /api/measurements/x", {});
-    for (const m of (answers.get("GET /api/events/e/survey") as UplinkSurvey[])[0]?.measurements ?? []) {
-      answers.set(`DELETE /api/measurements/${m.id}`, {});
-      answers.set(`POST /api/measurements/${m.id}/restore`, {});
-    }
-    if (first) fireEvent.click(first);
-    fireEvent.click(await screen.findByRole("button", { name: "Undo" }));
-    await waitFor(() => expect(sent.map((s) => s.method)).toEqual(["DELETE", "POST"]));
-    expect(sent[1]?.path).toBe(`${sent[0]?.path}/restore`);
-  });
-
-  test("a server that does not answer is said in words", async () => {
-    global.fetch = jest.fn(async () => {
-      throw new TypeError("failed to fetch");
-    }) as never;
-    show(<SurveyStage eventId="e" />);
-    expect((await screen.findByRole("alert")).textContent).toContain("The server does not answer. Check that it runs");
-  });
-});
 
 describe("fit", () => {
   const fit = (usable: number, more: Partial<FitNow> = {}): FitNow => ({
@@ -173,11 +55,10 @@ describe("fit", () => {
 
   test("choosing sends settings and feeds; a refusal is shown with its mend and nothing is lost", async () => {
     open(fit(7_000_000));
-    refuse = {
-      path: "/api/events/e/fit",
+    refusals.set("/api/events/e/fit", {
       status: 409,
       body: { type: "x", title: "x", status: 409, detail: "the encoder is sending with the present settings", mend: "Stop sending first." },
-    };
+    });
     fireEvent.click(await screen.findByRole("button", { name: "Use these settings" }));
     expect((await screen.findByRole("alert")).textContent).toContain(
       "The encoder is sending with the present settings. Stop sending first.",

@@ -1,15 +1,15 @@
 import { type LogLine, logKind } from "@ukaza/contract/air";
 import type { Finding } from "@ukaza/contract/findings";
 import { fitProblem } from "@ukaza/contract/fit";
-import type { PathVerdict, Sustainable } from "@ukaza/contract/survey";
+import type { PathVerdict } from "@ukaza/contract/survey";
 import { fitOne } from "@ukaza/core/fit/fitOne";
 import { checkSettings } from "@ukaza/core/rules/check";
-import { desk, oriel, problem, settings } from "../../core/test/kit";
+import { desk, oriel, problem, settings, verdict } from "../../core/test/kit";
 import { adviceSentence, causeSentence, decisionSentence, logSentence } from "../words/air";
 import { findingSentence, mendText, ruleText } from "../words/findings";
 import { conflictSentence, gainSentence, refusedSentence, whySentence } from "../words/fit";
 import { stepSentence, verdictText, wrapOrderSentence } from "../words/lineup";
-import { evidenceSentence, pathSentence } from "../words/survey";
+import { costSentence, evidenceSentence, missingSentence, oddSentence, pathSentence, windowText } from "../words/survey";
 import { clock, dataText, dayNumberText, frameRateText, rateText, timeText } from "../words/units";
 
 describe("figures with their units", () => {
@@ -81,22 +81,7 @@ describe("findings", () => {
 });
 
 describe("survey", () => {
-  const r = (more: Partial<Sustainable>): Sustainable => ({
-    evidence: "interval",
-    total: 41,
-    nearShow: 31,
-    used: 31,
-    sameKindOfDay: null,
-    allHours: false,
-    aged: 0,
-    floors: 0,
-    sustainableBps: 12.4e6,
-    ruleReserve: 0.2,
-    reserve: 0.2,
-    usableBps: 9.92e6,
-    usedIds: [],
-    ...more,
-  });
+  const r = verdict;
   const p = (more: Partial<PathVerdict>): PathVerdict => ({
     rttMs: 15,
     lossRatio: 0.0002,
@@ -120,7 +105,51 @@ describe("survey", () => {
     );
     expect(evidenceSentence(r({ allHours: true, nearShow: 2 }))).toContain("only 2 near show time, so all hours count");
     expect(evidenceSentence(r({ evidence: "none", total: 0 }))).toBe("Nothing has been measured here yet.");
-    expect(evidenceSentence(r({ evidence: "none", total: 2 }))).toContain("lower limits");
+    expect(evidenceSentence(r({ evidence: "none", total: 2, floors: 2 }))).toContain("lower limits");
+    expect(evidenceSentence(r({ evidence: "none", total: 2, excluded: 2 }))).toContain("Every test here has been excluded");
+    expect(evidenceSentence(r({ basis: "members", evidence: "few" }))).toContain(
+      "added, less 5 % for bonding. The least certain of them is few tests",
+    );
+  });
+
+  test("what is missing is said with its hours, its day and what it gives", () => {
+    const next = { more: 12, kindOfDay: "weekday", evidence: "interval", reserve: 0.2, leavesAllHours: false } as const;
+    expect(missingSentence(r({ evidence: "minimum", ruleReserve: 0.35, next }))).toBe(
+      "12 more tests between 18:00 and 23:00 on a weekday lower the reserve from 35 % to 20 %.",
+    );
+    expect(
+      missingSentence(
+        r({
+          evidence: "minimum",
+          ruleReserve: 0.35,
+          next: { ...next, more: 2, kindOfDay: "weekend", reserve: 0.35, leavesAllHours: true },
+        }),
+      ),
+    ).toBe("2 more tests between 18:00 and 23:00 at a weekend and only tests near show time count.");
+    expect(missingSentence(r({ evidence: "none", next: { ...next, more: 1 } }))).toContain(
+      "1 more test between 18:00 and 23:00 on a weekday gives a first figure",
+    );
+    expect(missingSentence(r({}))).toBeNull();
+    expect(windowText({ fromMinute: 1380, untilMinute: 1530 })).toBe("between 23:00 and 01:30");
+    expect(windowText({ fromMinute: 0, untilMinute: 1440 })).toBe("at any hour");
+  });
+
+  test("odd tests are pointed out, one or several", () => {
+    expect(oddSentence(r({}))).toBeNull();
+    expect(oddSentence(r({ outliersLow: 1 }))).toContain("1 test lies far below the others of its hour. It counts; look at it");
+    expect(oddSentence(r({ outliersLow: 2, outliersHigh: 1 }))).toContain(
+      "2 tests lie far below and 1 test lies far above the others of their hour. They count",
+    );
+  });
+
+  test("what a test costs: data, price and what is left, before it is started", () => {
+    expect(costSentence(1, 8e6, null)).toBe("A test sends about 12.0 MB over this line.");
+    const metered = { allowanceGb: 2, usedGb: 1.5, pricePerGb: 4 };
+    expect(costSentence(10, 8e6, metered)).toBe(
+      "10 tests send about 120.5 MB over this line, at 4 per GB that is 0.48. 0.5 GB of 2 are left.",
+    );
+    expect(costSentence(100, 8e6, metered)).toContain("That is more than is left.");
+    expect(costSentence(1, 8e6, { ...metered, allowanceGb: null, pricePerGb: null })).toBe("A test sends about 12.0 MB over this line.");
   });
 
   test("the path is said with its reason", () => {

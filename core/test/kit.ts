@@ -5,7 +5,8 @@ import { encoder } from "@ukaza/contract/encoder";
 import { type FitProblem, fitProblem } from "@ukaza/contract/fit";
 import { platformFile } from "@ukaza/contract/library";
 import type { Settings } from "@ukaza/contract/settings";
-import type { Measurement } from "@ukaza/contract/survey";
+import type { Measurement, Sustainable } from "@ukaza/contract/survey";
+import type { Uplink } from "@ukaza/contract/venue";
 
 const demo = (path: string): unknown => JSON.parse(readFileSync(join(__dirname, "../../demo", path), "utf8"));
 
@@ -64,6 +65,46 @@ export function goodSample(feedId: string, at: string, more: Partial<Sample> = {
     ...more,
   };
 }
+
+/** An uplink with nothing special about it. */
+export const uplink = (more: Partial<Uplink> = {}): Uplink => ({
+  id: "hall",
+  name: "Hall fibre",
+  kind: "wired",
+  note: "",
+  reserveOverride: null,
+  metered: null,
+  reserved: [],
+  members: [],
+  reflector: null,
+  localAddress: null,
+  eventId: null,
+  ...more,
+});
+
+/** A well measured uplink's verdict. */
+export const verdict = (more: Partial<Sustainable> = {}): Sustainable => ({
+  evidence: "interval",
+  basis: "tests",
+  total: 41,
+  nearShow: 31,
+  used: 31,
+  sameKindOfDay: null,
+  allHours: false,
+  aged: 0,
+  floors: 0,
+  excluded: 0,
+  outliersLow: 0,
+  outliersHigh: 0,
+  window: { fromMinute: 1080, untilMinute: 1380 },
+  reservedBps: 0,
+  sustainableBps: 12.4e6,
+  ruleReserve: 0.2,
+  reserve: 0.2,
+  usableBps: 9.92e6,
+  next: null,
+  ...more,
+});
 
 let counter = 0;
 /** A measurement at an instant, in Mb/s at the IP layer. */

@@ -42,8 +42,13 @@ describe("every route's bad input gets a problem document that says how to mend 
     ],
     ["PATCH", "/uplinks/hall-fibre", { reserveOverride: 2 }, 422, /reserveOverride/],
     ["PATCH", "/uplinks/none", { reserveOverride: 0.2 }, 404, /no uplink/],
-    ["DELETE", "/measurements/none", undefined, 404, /no measurement/],
-    ["POST", "/measurements/none/restore", undefined, 404, /no measurement/],
+    ["DELETE", "/measurements/none/excluded", undefined, 404, /no measurement/],
+    ["DELETE", "/tests/none", undefined, 404, /no test/],
+    ["GET", "/uplinks/none/tests", undefined, 404, /no uplink/],
+    ["GET", "/uplinks/none/measurements", undefined, 404, /no uplink/],
+    ["GET", "/uplinks/hall-fibre/measurements?sort=colour", undefined, 422, /sort/],
+    ["GET", "/venues/none/survey", undefined, 404, /no venue/],
+    ["POST", "/uplinks/hall-fibre/tests", { kind: "plan", at: [] }, 422, /at/],
     ["PUT", `${E}/fit`, {}, 422, /settings/],
     ["PUT", `${E}/fit`, fit({ settings: { ...settings, videoBps: -1 } }), 422, /videoBps/],
     ["PUT", `${E}/fit`, fit({ settings: { ...settings, audioBps: 320_000 } }), 409, /audio-over-max/],
@@ -80,6 +85,13 @@ describe("every route's bad input gets a problem document that says how to mend 
     const paths = [
       "/import",
       "/uplinks/hall-fibre/measurements",
+      "/uplinks/hall-fibre/measurements/batch",
+      "/uplinks/hall-fibre/measurements/known",
+      "/uplinks/hall-fibre/tests",
+      "/uplinks/hall-fibre/regions",
+      "/venues",
+      "/venues/harbour-hall/uplinks",
+      `${E}/uplinks`,
       `${E}/rig/reveal`,
       `${E}/lineup/steps/watch`,
       `${E}/air/switch`,
@@ -97,38 +109,7 @@ describe("every route's bad input gets a problem document that says how to mend 
   });
 });
 
-describe("imports are whole or nothing", () => {
-  const count = async () => (await world.call<{ measurements: unknown[] }[]>("GET", `${E}/survey`)).body[0]?.measurements.length;
-  const importCsv = (text: string) =>
-    world.call<{ added: number; known: number } & Problem>("POST", "/uplinks/hall-fibre/measurements/import", text, "text/plain");
-
-  test("a file with one wrong line adds nothing and names the line", async () => {
-    const before = await count();
-    const answer = await importCsv("time,rate_mbps\n2026-06-01 19:00,10\n2026-06-01 19:10,ten\n");
-    expect(answer.status).toBe(422);
-    expect(answer.body.faults).toEqual([{ at: "line 3, rate_mbps", message: expect.stringContaining("is not a number") }]);
-    expect(await count()).toBe(before);
-    expect((await importCsv("   ")).body.detail).toBe("the file is empty");
-  });
-
-  test("the same file twice adds nothing the second time, also when both arrive together", async () => {
-    const csv = "time,rate_mbps\n2026-06-01 19:00,10\n2026-06-01 19:10,11\n";
-    const both = await Promise.all([importCsv(csv), importCsv(csv)]);
-    expect(both.map((a) => a.body.added).sort()).toEqual([0, 2]);
-    expect((await importCsv(csv)).body).toEqual({ added: 0, known: 2 });
-  });
-
-  test("a deleted measurement comes back when it is put back or imported again", async () => {
-    const survey = await world.call<{ measurements: { id: string }[] }[]>("GET", `${E}/survey`);
-    const id = survey.body[0]?.measurements[0]?.id ?? "";
-    const before = await count();
-    expect((await world.call("DELETE", `/measurements/${id}`)).status).toBe(200);
-    expect((await world.call("DELETE", `/measurements/${id}`)).status).toBe(200);
-    expect(await count()).toBe((before ?? 0) - 1);
-    await world.call("POST", `/measurements/${id}/restore`);
-    expect(await count()).toBe(before);
-  });
-
+describe("documents", () => {
   test("documents that do not fit together are refused with what is missing", async () => {
     const event = demoFile<Record<string, unknown>>("events/opening-concert.json");
     expect((await world.call("POST", "/import", event)).body.detail).toBe('there is already an event "opening-concert"');

@@ -30,7 +30,7 @@ insert into uplinks (id, venue_id, position, name, kind, note, reserve_override,
 values ($1, $2, coalesce($3::int, (select count(*) from uplinks where venue_id = $2)), $4, $5, $6, $7, $8::jsonb, $9::jsonb, $10::jsonb, $11, $12, $13)
 on conflict (id) do update set position = coalesce($3::int, uplinks.position), name = excluded.name, kind = excluded.kind, note = excluded.note,
   metered = excluded.metered, reserved = excluded.reserved, members = excluded.members, reflector = excluded.reflector,
-  local_address = excluded.local_address
+  local_address = excluded.local_address, archived_at = null
 where uplinks.venue_id = excluded.venue_id
 returning id;
 

@@ -1,0 +1,58 @@
+import { cleanup, render } from "@testing-library/react";
+import type { EventNow } from "@ukaza/contract/event";
+import type { ReactNode } from "react";
+import { SWRConfig } from "swr";
+
+/** A server in the page's place: answers by path, keeps what it was sent, and refuses where it is told to. */
+export const answers = new Map<string, unknown>();
+export const sent: { method: string; path: string; body: unknown }[] = [];
+export const refusals = new Map<string, { status: number; body: unknown }>();
+
+beforeEach(() => {
+  answers.clear();
+  sent.length = 0;
+  refusals.clear();
+  global.fetch = jest.fn(async (path: string, init: RequestInit = {}) => {
+    const method = init.method ?? "GET";
+    if (method !== "GET")
+      sent.push({
+        method,
+        path,
+        body: typeof init.body === "string" && init.body.startsWith("{") ? JSON.parse(init.body) : (init.body ?? null),
+      });
+    const refused = method === "GET" ? undefined : refusals.get(path);
+    if (refused) return { ok: false, status: refused.status, json: async () => refused.body } as Response;
+    const body = answers.get(`${method} ${path}`) ?? answers.get(`GET ${path}`);
+    return { ok: body !== undefined, status: body === undefined ? 404 : 200, json: async () => body ?? null } as Response;
+  }) as never;
+});
+afterEach(cleanup);
+
+export const show = (children: ReactNode) =>
+  render(<SWRConfig value={{ provider: () => new Map(), dedupingInterval: 0, shouldRetryOnError: false }}>{children}</SWRConfig>);
+
+export const event = {
+  format: "ukaza-event",
+  version: 1,
+  id: "e",
+  name: "Concert",
+  series: "",
+  venueId: "v",
+  timeZone: "UTC",
+  show: { start: "2026-06-10T19:00:00Z", end: "2026-06-10T21:00:00Z" },
+  source: { width: 1920, height: 1080, frameRate: "50", scan: "progressive" },
+  content: "stage",
+  encoderId: "k",
+  destinations: [
+    { id: "d", platformId: "oriel-public", title: "T", description: "", access: "public", weight: 3, must: true, backup: false },
+  ],
+  failover: { auto: true, returnAuto: false, brokenForS: 5, steadyForS: 120, maxSwitches: 3, withinS: 600 },
+} as const;
+export const now: EventNow = {
+  event: { ...event, destinations: [...event.destinations] },
+  venueName: "Hall",
+  finishedAt: null,
+  next: "survey",
+  broadcast: "off",
+  stages: { survey: "done", fit: "not begun", rig: "not begun", lineup: "not begun", air: "not begun", wrap: "not begun" },
+};
