@@ -12,27 +12,11 @@ import { openBrowser, phone } from "../e2e/browser";
 import { launch } from "../scripts/launch";
 import { openDb } from "../server/db/open";
 import { insertSamples } from "../server/live/store";
+import { line, median, timed } from "./say";
+import { analysis, bigImport } from "./survey";
 
 /** Prints what was measured beside its budget and beside a reference that ran at the same time. Nothing is asserted. */
 const root = join(__dirname, "..");
-const line = (what: string, value: string, budget: string, reference = "") =>
-  console.log(`${what.padEnd(46)} ${value.padStart(12)}   budget ${budget.padEnd(10)} ${reference}`);
-
-function median(values: number[]): number {
-  const sorted = [...values].sort((a, b) => a - b);
-  return sorted[Math.floor(sorted.length / 2)] ?? Number.NaN;
-}
-
-function timed(work: () => unknown, runs: number): number {
-  const times: number[] = [];
-  for (let i = 0; i < runs; i++) {
-    const start = performance.now();
-    work();
-    times.push(performance.now() - start);
-  }
-  return median(times);
-}
-
 function bundle(): void {
   const folder = join(root, "app/dist/_expo/static/js/web");
   const entry = readdirSync(folder).find((name) => name.startsWith("entry-")) ?? "";
@@ -82,7 +66,7 @@ function singleFit(): void {
 async function append(): Promise<void> {
   const db = await openDb(null);
   await db.exec(
-    "insert into venues values ('v','V','UTC',''); insert into uplinks values ('u','v',0,'U','wired','',null,null); insert into encoders values ('k','{}'); insert into events values ('e', now(), '{}', null)",
+    "insert into venues values ('v','V','UTC',''); insert into uplinks (id, venue_id, position, name, kind, note) values ('u','v',0,'U','wired',''); insert into encoders values ('k','{}'); insert into events values ('e', now(), '{}', null)",
   );
   const feeds = Array.from({ length: 100 }, (_, i) => `f-${i}`);
   for (const id of feeds) await db.query("insert into feeds values ($1,'e',$2,'main','k','u',1,'{}')", [id, `d-${id}`]);
@@ -196,7 +180,9 @@ async function running(): Promise<void> {
 async function main(): Promise<void> {
   bundle();
   singleFit();
+  analysis();
   await append();
+  await bigImport(join(root, "app/dist"));
   await running();
 }
 

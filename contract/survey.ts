@@ -33,8 +33,10 @@ export const measurementInput = z.strictObject({
 
 export const measurement = measurementInput.extend({ id, uplinkId: id });
 
-/** At most this many measurements come in with one request. */
-export const BATCH = 2_000;
+/** At most this many measurements come in with one request: the database takes so many in some tens of milliseconds. */
+export const BATCH = 500;
+/** At most this many contents are asked for with one request. */
+export const KEYS = 2_000;
 
 export const measurementBatch = z.strictObject({
   measurements: z.array(measurementInput).min(1).max(BATCH),
@@ -45,7 +47,7 @@ export const measurementBatch = z.strictObject({
 });
 
 /** Contents of measurements (core/survey/contentKey), asked for before an import. */
-export const keysBody = z.strictObject({ keys: z.array(z.string().max(200)).max(BATCH) });
+export const keysBody = z.strictObject({ keys: z.array(z.string().max(200)).max(KEYS) });
 
 /** One entry of a file of measurements, or what is wrong with it. */
 export function readMeasurementEntry(entry: unknown) {

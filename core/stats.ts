@@ -1,7 +1,14 @@
+/** Values from the least to the greatest, ready to be asked for several quantiles. */
+export const inOrder = (values: readonly number[]): Float64Array => Float64Array.from(values).sort();
+
 /** The q-quantile (0 to 1) by nearest rank: the ceil(q·n)-th smallest. Empty input gives null. */
 export function quantile(values: readonly number[], q: number): number | null {
-  if (values.length === 0) return null;
-  const sorted = [...values].sort((a, b) => a - b);
+  return quantileOf(inOrder(values), q);
+}
+
+/** The same of values that are in order already. */
+export function quantileOf(sorted: Float64Array, q: number): number | null {
+  if (sorted.length === 0) return null;
   const rank = Math.min(sorted.length, Math.max(1, Math.ceil(q * sorted.length)));
   return sorted[rank - 1] ?? null;
 }

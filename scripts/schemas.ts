@@ -5,6 +5,7 @@ import { event } from "@ukaza/contract/event";
 import { fitAnswer, fitProblem } from "@ukaza/contract/fit";
 import { platformFile } from "@ukaza/contract/library";
 import { settings } from "@ukaza/contract/settings";
+import { measurementsFile } from "@ukaza/contract/survey";
 import { venue } from "@ukaza/contract/venue";
 import { eventRecord, report } from "@ukaza/contract/wrap";
 import { z } from "zod";
@@ -14,6 +15,7 @@ const documents = {
   encoder,
   event,
   venue,
+  measurements: measurementsFile,
   platform: platformFile,
   "fit-problem": fitProblem,
   "fit-answer": fitAnswer,

@@ -1,4 +1,4 @@
-import { BATCH, type MeasurementInput, readMeasurementEntry } from "@ukaza/contract/survey";
+import { BATCH, KEYS, type MeasurementInput, readMeasurementEntry } from "@ukaza/contract/survey";
 import { type FileReading, MOST_CHARACTERS, type ReadingAnswers, type ReadingQuestion, wholeFault } from "@ukaza/core/formats/fileReading";
 import { readMeasurements } from "@ukaza/core/formats/measurements";
 import { quantile } from "@ukaza/core/stats";
@@ -73,14 +73,14 @@ export class ImportSession {
       seen.add(key);
       this.rows.push(row);
     }
-    for (let at = 0; at < asked.length && !this.stopped; at += BATCH) {
-      const part = asked.slice(at, at + BATCH);
+    for (let at = 0; at < asked.length && !this.stopped; at += KEYS) {
+      const part = asked.slice(at, at + KEYS);
       const answer = (await this.ask(`/uplinks/${this.uplinkId}/measurements/known`, { keys: part.map((p) => p.key) })) as {
         known: string[];
       };
       const known = new Set(answer.known);
       for (const { row, key } of part) if (known.has(key)) Object.assign(row, { verdict: "known", words: "is here already" });
-      onProgress(Math.min(at + BATCH, asked.length), asked.length);
+      onProgress(Math.min(at + KEYS, asked.length), asked.length);
     }
     return this.preview(reading);
   }

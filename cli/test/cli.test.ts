@@ -50,6 +50,16 @@ test("survey reads CSV and iperf3 files together, relative to where it is called
   });
 });
 
+test("what a file leaves open is asked by the name of a flag, and read as told", () => {
+  file("open.csv", "when;upload\n03/04/2026 19:30;12,5\n");
+  const asked = ukaza("survey", "open.csv");
+  expect(asked).toMatchObject({ code: 2, error: expect.stringContaining("Say which with --date-order dmy or --date-order mdy.") });
+  expect(ukaza("survey", "open.csv", "--date-order", "dmy").error).toContain("--rate-unit");
+  const told = ukaza("survey", "open.csv", "--date-order", "mdy", "--rate-unit", "kb/s");
+  expect(JSON.parse(told.out).measurements).toMatchObject([{ takenAt: "2026-03-04T19:30:00.000Z", ownIpBps: 12_500 }]);
+  expect(ukaza("survey", "open.csv", "--date-order", "ymd")).toMatchObject({ code: 2, error: expect.stringContaining("dateOrder") });
+});
+
 test("fit and check read their documents", () => {
   const fit = JSON.parse(ukaza("fit", file("problem.json", problem([6_000_000]))).out);
   expect(fit).toMatchObject({ kind: "fit", best: { bound: "uplink", settings: { width: 1920, frameRate: "25" } } });

@@ -16,20 +16,30 @@ export interface Analysis extends Verdict {
   bins: RateBin[];
 }
 
-/** Everything that is said of one uplink's measurements about one show. */
-export function analyse(readings: readonly Reading[], question: SurveyQuestion): Analysis {
+/**
+ * Everything that is said of one uplink's measurements about one show, in steps: a caller with other things to do turns
+ * to them in between, since a hundred thousand measurements take some hundreds of milliseconds.
+ */
+export function* analyseInSteps(readings: readonly Reading[], question: SurveyQuestion): Generator<undefined, Analysis> {
   const placement = place(readings, question);
+  yield;
   const verdict = verdictOf(placement, question.reserveOverride);
+  yield;
   const { placed } = placement;
-  return {
-    ...verdict,
-    placed,
-    path: pathVerdict(
-      readings.filter((r) => r.excluded === null),
-      TYPICAL_FEED_BPS,
-    ),
-    hours: byHour(placed),
-    days: byDay(placed),
-    bins: distribution(placed, verdict.counting),
-  };
+  const hours = byHour(placed);
+  yield;
+  const days = byDay(placed);
+  yield;
+  const bins = distribution(placed, verdict.counting);
+  yield;
+  return { ...verdict, placed, path: pathVerdict(readings, TYPICAL_FEED_BPS), hours, days, bins };
+}
+
+/** The same in one go. */
+export function analyse(readings: readonly Reading[], question: SurveyQuestion): Analysis {
+  const steps = analyseInSteps(readings, question);
+  for (;;) {
+    const step = steps.next();
+    if (step.done) return step.value;
+  }
 }

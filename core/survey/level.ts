@@ -1,4 +1,5 @@
 import type { Evidence, KindOfDay, NextLevel } from "@ukaza/contract/survey";
+import { inOrder } from "../stats";
 import { lowerBoundRank } from "./orderStatistic";
 import { surveyRules } from "./rules";
 
@@ -20,7 +21,7 @@ export function evidenceOf(n: number): { evidence: Evidence; ruleReserve: number
 export function boundOf(ratesBps: readonly number[]): Bound {
   const level = evidenceOf(ratesBps.length);
   if (ratesBps.length === 0) return { ...level, rateBps: null };
-  const sorted = Float64Array.from(ratesBps).sort();
+  const sorted = inOrder(ratesBps);
   const rank = level.evidence === "interval" ? lowerBoundRank(sorted.length) : 1;
   return { ...level, rateBps: Math.floor(sorted[rank - 1] ?? 0) };
 }

@@ -31,12 +31,16 @@ const LOSSY = 0.005;
  * What the round trip and loss of an uplink say about protocols. Takes the median round trip and the loss that
  * nine of ten tests stay under. `neededBps`: what a feed would want; TCP is out where its cap is below that.
  */
-export function pathVerdict(measurements: readonly Pick<Reading, "rttMs" | "lossRatio">[], neededBps: number): PathVerdict {
-  const rttMs = median(measurements.flatMap((m) => (m.rttMs === null ? [] : [m.rttMs])));
-  const lossRatio = quantile(
-    measurements.flatMap((m) => (m.lossRatio === null ? [] : [m.lossRatio])),
-    0.9,
-  );
+export function pathVerdict(readings: readonly Pick<Reading, "rttMs" | "lossRatio" | "excluded">[], neededBps: number): PathVerdict {
+  const trips: number[] = [];
+  const losses: number[] = [];
+  for (const r of readings) {
+    if (r.excluded !== null) continue;
+    if (r.rttMs !== null) trips.push(r.rttMs);
+    if (r.lossRatio !== null) losses.push(r.lossRatio);
+  }
+  const rttMs = median(trips);
+  const lossRatio = quantile(losses, 0.9);
   const cap = rttMs !== null && lossRatio !== null ? mathisCapBps(rttMs, lossRatio) : null;
   const capped = cap !== null && cap < neededBps;
   const lossy = lossRatio !== null && lossRatio > LOSSY;

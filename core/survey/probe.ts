@@ -110,6 +110,7 @@ const START_SHARE = 0.4;
  * first (rule of thumb; what the connections' windows still grow in says nothing of the line).
  */
 export function afterSlowStart(seconds: readonly number[]): number[] {
+  if (seconds.length < 2) return [...seconds];
   const later = median(seconds.slice(Math.floor(seconds.length / 2))) ?? 0;
   const reached = seconds.findIndex((bps, i) => i > 0 && bps >= 0.9 * later);
   const most = Math.max(1, Math.floor(seconds.length * START_SHARE));

@@ -1,9 +1,9 @@
 import type { DayLine, HourBand, RateBin } from "@ukaza/contract/survey";
 import { groupBy } from "../groupBy";
-import { quantile } from "../stats";
+import { inOrder, quantileOf } from "../stats";
 import type { Placed } from "./place";
 
-const own = (tests: readonly Placed[]) => tests.map((p) => p.reading.ownIpBps);
+const own = (tests: readonly Placed[]) => inOrder(tests.map((p) => p.reading.ownIpBps));
 
 /** Tests gathered by local hour of day, in the order of the clock; hours without a test are left out. */
 export function byHour(placed: readonly Placed[]): HourBand[] {
@@ -15,7 +15,7 @@ export function byHour(placed: readonly Placed[]): HourBand[] {
     .sort(([a], [b]) => a - b)
     .map(([hour, tests]) => {
       const rates = own(tests);
-      const at = (q: number) => quantile(rates, q) ?? 0;
+      const at = (q: number) => quantileOf(rates, q) ?? 0;
       return { hour, count: rates.length, leastBps: at(0), tenthBps: at(0.1), medianBps: at(0.5), ninetiethBps: at(0.9) };
     });
 }
@@ -29,15 +29,16 @@ export function byDay(placed: readonly Placed[]): DayLine[] {
   return [...days.entries()]
     .sort(([a], [b]) => b.localeCompare(a))
     .map(([day, tests]) => {
+      const rates = own(tests);
       const near = own(tests.filter((p) => p.near));
       return {
         day,
         kind: tests[0]?.kind ?? "weekday",
         count: tests.length,
-        leastBps: quantile(own(tests), 0) ?? 0,
-        medianBps: quantile(own(tests), 0.5) ?? 0,
+        leastBps: quantileOf(rates, 0) ?? 0,
+        medianBps: quantileOf(rates, 0.5) ?? 0,
         nearShow: near.length,
-        leastNearBps: quantile(near, 0),
+        leastNearBps: quantileOf(near, 0),
       };
     });
 }
@@ -52,8 +53,7 @@ export function distribution(placed: readonly Placed[], counting: ReadonlySet<st
   const tests = placed.filter((p) => p.tells);
   if (tests.length === 0) return [];
   const rates = own(tests);
-  const least = rates.reduce((a, b) => Math.min(a, b));
-  const most = rates.reduce((a, b) => Math.max(a, b));
+  const [least, most] = [rates[0] ?? 0, rates.at(-1) ?? 0];
   const rough = Math.max(100_000, (most - least) / BARS);
   const power = 10 ** Math.floor(Math.log10(rough));
   const width = (steps.find((step) => step * power >= rough) ?? 10) * power;

@@ -51,6 +51,7 @@ describe("seconds of an upload", () => {
   test("slow start is left out: what climbs to nine tenths, the first second always, never more than two fifths", () => {
     expect(afterSlowStart([1, 4, 8, 10, 10, 10, 10, 10, 10, 10])).toEqual([10, 10, 10, 10, 10, 10, 10]);
     expect(afterSlowStart([10, 10, 10, 10])).toEqual([10, 10, 10]);
+    expect([afterSlowStart([7]), afterSlowStart([])]).toEqual([[7], []]);
     expect(afterSlowStart([1, 2, 3, 4, 5, 6, 7, 8, 9, 10])).toHaveLength(6);
   });
 });

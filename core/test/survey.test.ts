@@ -159,7 +159,7 @@ describe("path", () => {
   });
 
   test("says which protocol the path favours", () => {
-    const verdict = (rttMs: number, lossRatio: number) => pathVerdict([{ rttMs, lossRatio }], 6e6);
+    const verdict = (rttMs: number, lossRatio: number) => pathVerdict([{ rttMs, lossRatio, excluded: null }], 6e6);
     expect(verdict(15, 0.0001)).toMatchObject({ favours: "rtmp", why: "clean", srtLatencyMs: 120 });
     expect(verdict(50, 0.01)).toMatchObject({ favours: "srt", why: "tcp-capped", srtLatencyMs: 200 });
     expect(pathVerdict([], 6e6)).toMatchObject({ favours: "either", why: "unmeasured" });

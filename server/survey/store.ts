@@ -1,7 +1,8 @@
+import { setImmediate as breathe } from "node:timers/promises";
 import type { Event } from "@ukaza/contract/event";
 import type { ListedMeasurement, MeasurementPage, PageQuery, RegionTrip, Survey, UplinkSurvey } from "@ukaza/contract/survey";
 import type { Uplink } from "@ukaza/contract/venue";
-import { type Analysis, analyse } from "@ukaza/core/survey/analyse";
+import { type Analysis, analyseInSteps } from "@ukaza/core/survey/analyse";
 import { bondedOf, bondedVerdict } from "@ukaza/core/survey/bonded";
 import type { Placed, SurveyQuestion } from "@ukaza/core/survey/place";
 import type { Queryable } from "../db/open";
@@ -21,6 +22,15 @@ export interface Scope {
 
 export const scopeOf = (event: Event): Scope => ({ venueId: event.venueId, eventId: event.id, timeZone: event.timeZone, show: event.show });
 
+/** Runs the steps of a sum with everybody else's turn in between. */
+async function inTurns<T>(steps: Generator<undefined, T>): Promise<T> {
+  for (;;) {
+    const step = steps.next();
+    if (step.done) return step.value;
+    await breathe();
+  }
+}
+
 const HOUR_MS = 3_600_000;
 /** Analyses kept: a crew looks at a few uplinks of a few events. */
 const KEPT = 24;
@@ -28,6 +38,7 @@ const KEPT = 24;
 /** Surveys from the book, each analysis kept until its measurements or its question change. */
 export class Surveyor {
   private readonly kept = new Map<string, Analysis>();
+  private readonly orders = new WeakMap<Analysis, Map<string, Placed[]>>();
 
   constructor(
     private readonly db: Queryable,
@@ -44,7 +55,7 @@ export class Surveyor {
     const key = JSON.stringify([uplink.id, version, question]);
     const known = this.kept.get(key);
     if (known) return known;
-    const made = analyse(readings, question);
+    const made = await inTurns(analyseInSteps(readings, question));
     this.kept.set(key, made);
     for (const oldest of this.kept.keys()) {
       if (this.kept.size <= KEPT) break;
@@ -92,15 +103,27 @@ export class Surveyor {
   /** A stretch of the sorted list of one uplink's measurements. */
   async page(uplink: Uplink, scope: Scope, query: PageQuery): Promise<MeasurementPage> {
     const analysis = await this.analysis(uplink, scope);
+    const sorted = this.sorted(analysis, query);
+    const rows = sorted.slice(query.skip, query.skip + query.take).map((p) => listed(p, analysis));
+    return { total: sorted.length, skip: query.skip, rows };
+  }
+
+  /** The list in its order, kept as long as the analysis: a long list is read in many pages. */
+  private sorted(analysis: Analysis, query: PageQuery): Placed[] {
+    const orders = this.orders.get(analysis) ?? new Map<string, Placed[]>();
+    this.orders.set(analysis, orders);
+    const key = `${query.show} ${query.sort} ${query.order}`;
+    const known = orders.get(key);
+    if (known) return known;
     const { placed, counting, outliers } = analysis;
     const shown = placed.filter(({ reading }) => {
       if (query.show === "counting") return counting.has(reading.id);
       if (query.show === "excluded") return reading.excluded !== null;
       return query.show === "all" || outliers.has(reading.id);
     });
-    const sorted = shown.sort(orderBy(query));
-    const rows = sorted.slice(query.skip, query.skip + query.take).map((p) => listed(p, analysis));
-    return { total: shown.length, skip: query.skip, rows };
+    shown.sort(orderBy(query));
+    orders.set(key, shown);
+    return shown;
   }
 }
 

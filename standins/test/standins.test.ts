@@ -9,7 +9,9 @@ import { seeded } from "@ukaza/core/random";
 import { lineAtRest, lineStep } from "@ukaza/core/survey/lineModel";
 import { desk, oriel, settings } from "../../core/test/kit";
 import { EncoderDevice, type EncoderMemory, httpIngest } from "../encoder/encoder";
+import { Delay } from "../line/delay";
 import { Line } from "../line/line";
+import { Shaper, tcpWireBytes, udpWireBytes } from "../line/shaper";
 import { Platform, type PlatformMemory } from "../platform/platform";
 import { openStore } from "../shared/store";
 
@@ -322,4 +324,61 @@ test("a device's memory outlives a power cut and is sealed on disk", () => {
   expect(openStore(folder, "device", { key: "" }).value).toEqual({ key: "abcd-efgh-secret" });
   expect(existsSync(join(folder, "device.sealed.new"))).toBe(false);
   rmSync(folder, { recursive: true });
+});
+
+describe("the shaped way through the line", () => {
+  test("what is delayed comes in its order, even when the delay falls", async () => {
+    for (const exact of [true, false]) {
+      const delay = new Delay(exact);
+      const came: [number, number][] = [];
+      const begun = performance.now();
+      const all = new Promise<void>((resolve) => {
+        for (const [i, ms] of [30, 10, 5, 40].entries())
+          delay.add(ms, () => {
+            came.push([i, performance.now() - begun]);
+            if (i === 3) resolve();
+          });
+      });
+      await all;
+      expect(came.map(([i]) => i)).toEqual([0, 1, 2, 3]);
+      for (const [i, ms] of came) expect(ms).toBeGreaterThanOrEqual(i < 3 ? 29.5 : 39.5);
+      delay.add(0, () => came.push([9, 0]));
+      delay.stop();
+      await new Promise((resolve) => setTimeout(resolve, 10));
+      expect(came).toHaveLength(4);
+    }
+  });
+
+  test("flows take turns, nobody holds more than his share of the buffer, and what leaves is counted", async () => {
+    const shaper = new Shaper(() => ({ rateBps: 8_000_000, rttMs: 0, lossRatio: 0 }));
+    const left: string[] = [];
+    await new Promise<void>((resolve) => {
+      for (let i = 0; i < 10; i++)
+        for (const flow of ["a", "b"])
+          shaper.send(flow, 1_500, () => {
+            left.push(flow);
+            if (left.length === 20) resolve();
+          });
+      expect(shaper.hasRoom("a")).toBe(true);
+    });
+    for (let i = 2; i < 20; i++) {
+      const soFar = left.slice(0, i);
+      const [a, b] = ["a", "b"].map((flow) => soFar.filter((f) => f === flow).length);
+      // The first may leave before the second flow has come.
+      expect(Math.abs((a ?? 0) - (b ?? 0))).toBeLessThanOrEqual(2);
+    }
+    expect(shaper.takeLeft()).toBe(20 * 1_500);
+    expect(shaper.takeLeft()).toBe(0);
+    for (let i = 0; i < 120; i++) shaper.send("c", 1_500, () => undefined);
+    expect(shaper.hasRoom("c")).toBe(false);
+    await new Promise<void>((resolve) => shaper.whenRoom("c", resolve));
+    expect(shaper.hasRoom("c")).toBe(true);
+    shaper.stop();
+  });
+
+  test("headers are counted as the line carries them", () => {
+    expect(tcpWireBytes(1_448)).toBe(1_500);
+    expect(tcpWireBytes(1_449)).toBe(1_449 + 104);
+    expect(udpWireBytes(160)).toBe(188);
+  });
 });
