@@ -19,6 +19,10 @@ export const encoder = z
     maxWidth: px,
     maxHeight: px,
     maxLumaPerS: z.number().int().min(1),
+    /** Pixels that each side of its pictures must be a multiple of. */
+    sizeMultiple: z.literal([2, 4, 8, 16]).default(2),
+    /** Makes whole pictures of an interlaced camera's fields. */
+    deinterlaces: z.boolean().default(true),
     videoBps: z.strictObject({ min: bps, max: bps, step: bps.min(1000) }),
     audioMaxBps: bps,
     protocols: z.array(protocol).min(1),

@@ -1,7 +1,7 @@
 import { z } from "zod";
 import { encoder } from "./encoder";
 import { ruleSheet } from "./ruleSheet";
-import { settings, settingsPatch, source } from "./settings";
+import { content, settings, settingsPatch, source } from "./settings";
 import { bps } from "./units";
 
 export const findingLevel = z.enum(["blocks", "risks", "notes"]);
@@ -36,6 +36,7 @@ export const checkInput = z.strictObject({
   encoder: encoder.optional(),
   source: source.optional(),
   usableBps: bps.optional(),
+  content: content.optional(),
 });
 
 export type Finding = z.infer<typeof finding>;

@@ -21,6 +21,46 @@ export const mode = z
     message: "the recommended bitrate lies outside minimum and maximum",
   });
 
+const demand = z.enum(["none", "optional", "required"]);
+
+/** How one protocol is spoken: where to, and how address and key become what an encoder is told. */
+export const ingestProtocol = z.strictObject({
+  protocol,
+  defaultPort: z.number().int().min(1).max(65_535),
+  otherPorts: z.array(z.number().int().min(1).max(65_535)).max(20).default([]),
+  /** What stands between address and key where they are joined; empty: the key is given apart. */
+  separator: z.string().max(5).default("/"),
+  /** What is added to the key for the n-th rendition, with {n} for its number; null: one rendition only. */
+  renditionSuffix: z.string().max(20).includes("{n}", { message: "write {n} where the number stands" }).nullable().default(null),
+  login: demand.default("none"),
+  /** SRT: who calls whom, from the encoder's side. */
+  srtMode: z.enum(["caller", "listener"]).nullable().default(null),
+  /** SRT: the stream ID with {key} where the key stands. */
+  streamId: z.string().max(200).includes("{key}", { message: "write {key} where the key stands" }).nullable().default(null),
+  passphrase: demand.default("none"),
+  /** What the encoder must call itself, where the platform asks for it. */
+  userAgent: z.string().max(100).nullable().default(null),
+});
+
+/** A latency mode by name, with the delay that viewers see, in seconds. */
+export const latencyMode = z.strictObject({ name: title, delayS: z.number().min(0).max(300) });
+
+/** What a listing may hold. */
+export const listing = z.strictObject({
+  titleMax: z.number().int().min(1).max(10_000),
+  descriptionMax: z.number().int().min(0).max(100_000),
+  picture: z
+    .strictObject({
+      minWidth: px,
+      minHeight: px,
+      /** Width over height, as 16:9. */
+      aspect: z.string().regex(/^\d{1,3}:\d{1,3}$/, "write a shape as 16:9"),
+      maxBytes: z.number().int().min(1),
+      types: z.array(z.enum(["jpeg", "png", "webp"])).min(1),
+    })
+    .nullable(),
+});
+
 /** How long a step usually takes and when it is late, in seconds. */
 const wait = z
   .strictObject({ typicalS: z.number().min(0).max(3600), longestS: z.number().min(0).max(3600) })
@@ -55,6 +95,8 @@ export const ruleSheet = z.strictObject({
       path: ["recommendedS"],
       message: "the recommended keyframe interval lies outside minimum and maximum",
     }),
+  /** The interval must not move with the picture: no keyframes at cuts. */
+  keyframeFixed: z.boolean().default(false),
   bFramesMax: z.number().int().min(0).max(16),
   audio: z.strictObject({
     codec: z.literal("aac"),
@@ -64,8 +106,17 @@ export const ruleSheet = z.strictObject({
     sampleRatesHz: z.array(z.number().int()).min(1),
     channelsMax: z.number().int().min(1).max(8),
   }),
-  protocols: z.array(z.strictObject({ protocol, defaultPort: z.number().int().min(1).max(65_535) })).min(1),
+  protocols: z.array(ingestProtocol).min(1).max(20),
+  /** Ways in that the platform also takes and that no encoder here speaks yet. */
+  alsoTakes: z
+    .array(z.enum(["hls push", "whip"]))
+    .max(2)
+    .default([]),
   backupIngest: z.boolean(),
+  /** Whether the backup must be sent with the very settings of the main feed. */
+  backupSameSettings: z.boolean().default(true),
+  /** How many renditions of one stream can be sent side by side. */
+  renditionsMax: z.number().int().min(1).max(20).default(1),
   /** Where the platform takes streams, if it has several places. */
   regions: z
     .array(z.strictObject({ id, name: title }))
@@ -73,6 +124,12 @@ export const ruleSheet = z.strictObject({
     .default([]),
   transcodes: z.boolean(),
   keyLife: z.enum(["lasting", "one-broadcast", "dies-on-stop"]),
+  /** A key that outlasts its broadcast can be asked for. */
+  lastingKeyOnRequest: z.boolean().default(false),
+  latencyModes: z.array(latencyMode).max(10).default([]),
+  listing: listing.nullable().default(null),
+  /** What an hour costs, in the platform's own currency; null: nothing. It runs until the last feed stops. */
+  pricePerHour: z.number().min(0).max(100_000).nullable().default(null),
   lifecycle,
 });
 

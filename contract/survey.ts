@@ -6,7 +6,8 @@ import { clockTime, uplink } from "./venue";
 /** Where in the stack a rate was counted. Everything is turned into IP-layer rates before it is compared. */
 export const rateLayer = z.enum(["ip", "tcp", "udp"]);
 
-export const measurementSource = z.enum(["by hand", "csv", "iperf3", "built-in test"]);
+/** How a measurement came. One taken through the stand-in line says so for as long as it is kept. */
+export const measurementSource = z.enum(["by hand", "csv", "iperf3", "built-in test", "test of the stand-in line"]);
 
 /** Why a test does not count; a person's own words. */
 export const exclusion = z.string().trim().min(3, "say in a few words why it does not count").max(200);

@@ -21,6 +21,8 @@ export const useEvent = (id: string) => useRead<EventNow>(`/events/${id}`);
 export const useVenues = () => useRead<VenueListed[]>("/venues");
 export const usePlatforms = () => useRead<RuleSheet[]>("/platforms");
 export const useEncoders = () => useRead<Encoder[]>("/encoders");
+/** Whether the devices are stand-ins: what is measured through them says so. */
+export const useHealth = () => useRead<{ standins: boolean }>("/health");
 export const useVenue = (id: string) => useRead<Venue>(`/venues/${id}`);
 /** `path`: /events/x/survey or /venues/x/survey, with the hours asked about. */
 export const useSurvey = (path: string) => useRead<Survey>(path);

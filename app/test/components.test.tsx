@@ -76,11 +76,11 @@ test("a finding says what is and what is wanted, and its mend hands over the cha
     mend: { audioBps: 128_000 },
   };
   const onMend = jest.fn();
-  const { rerender } = render(<Findings findings={[finding]} fixed={false} onMend={onMend} />);
+  const { rerender } = render(<Findings findings={[finding]} fixed={false} onMend={onMend} onMendAll={jest.fn()} />);
   expect(screen.getByText("Audio at 160 kb/s is over the platform's maximum of 128 kb/s.")).toBeTruthy();
   fireEvent.click(screen.getByRole("button", { name: "Set audio bitrate 128 kb/s" }));
   expect(onMend).toHaveBeenCalledWith({ audioBps: 128_000 });
-  rerender(<Findings findings={[finding]} fixed onMend={onMend} />);
+  rerender(<Findings findings={[finding]} fixed onMend={onMend} onMendAll={jest.fn()} />);
   expect(screen.queryByRole("button")).toBeNull();
 });
 

@@ -45,6 +45,7 @@ const wantedText = (f: Finding): string => {
 /** What is, and why it matters. The mend has its own button. */
 const sentences: Record<string, (f: Finding) => string> = {
   "size-not-taken": (f) => `${f.is} is not a size this platform takes. It takes ${wantedText(f)}.`,
+  "size-not-multiple": (f) => `${f.is}: each side must be a multiple of ${f.wanted.oneOf?.[0]} pixels, or the encoder refuses or crops it.`,
   "codec-not-taken": (f) => `The platform does not take ${valueText("codec", f.is)} at this size; it takes ${wantedText(f)}.`,
   "frame-rate-not-taken": (f) => `${valueText("frameRate", f.is)} is not taken at this size. Taken are ${wantedText(f)}.`,
   "profile-not-taken": (f) => `The profile ${f.is} is not taken; ${wantedText(f)} is.`,
@@ -78,6 +79,12 @@ const sentences: Record<string, (f: Finding) => string> = {
   cadence: (f) => `${valueText("frameRate", f.is)} does not go evenly into the camera's ${wantedText(f)}: movement will judder.`,
   "faster-than-source": (f) => `${valueText("frameRate", f.is)} is faster than the camera gives; the added frames are copies.`,
   "larger-than-source": (f) => `${f.is} is larger than the camera's ${wantedText(f)}; the added pixels carry no detail.`,
+  interlaced: () => "The camera gives interlaced fields; the encoder makes whole pictures of them, at up to twice the frame rate.",
+  "interlaced-not-mended": () =>
+    "The camera gives interlaced fields and this encoder leaves them as they are: moving edges will show combs.",
+  orientation: (f) => `${f.is} stands across the camera's ${wantedText(f)}: most of the picture would be cut away or framed in black.`,
+  "more-than-needed": (f) =>
+    `${rateText(Number(f.is))} is more than this size and rate show; above ${rateText(f.wanted.max ?? 0)} nothing is gained.`,
   aspect: (f) => `${f.is} has another shape than the camera's ${wantedText(f)}: bars or a crop will show.`,
   "load-over-line": (f) =>
     `These settings load the line with ${rateText(Number(f.is))}; it can use ${rateText(f.wanted.max ?? 0)}. The stream would stall.`,

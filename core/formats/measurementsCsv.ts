@@ -19,7 +19,13 @@ const numeric: readonly ColumnName[] = ["rate", "rtt", "jitter", "loss", "durati
 const most: Partial<Record<ColumnName, number>> = { rate: 1e10, rtt: 60_000, jitter: 60_000, loss: 1, duration: 86_400 };
 
 const layers = ["ip", "tcp", "udp"] as const satisfies readonly MeasurementInput["layer"][];
-const sources = ["by hand", "csv", "iperf3", "built-in test"] as const satisfies readonly MeasurementInput["source"][];
+const sources = [
+  "by hand",
+  "csv",
+  "iperf3",
+  "built-in test",
+  "test of the stand-in line",
+] as const satisfies readonly MeasurementInput["source"][];
 
 const short = (text: string) => (text.length > 40 ? `${text.slice(0, 40)}…` : text);
 

@@ -1,21 +1,25 @@
 import type { CheckInput, Finding } from "@ukaza/contract/findings";
 import type { Settings } from "@ukaza/contract/settings";
-import { checkEncoder, checkLine, checkSource } from "./checkKit";
+import { checkEncoder, checkLine, checkNeed, checkSource } from "./checkKit";
 import { checkMode } from "./checkMode";
 import { checkAudio, checkStream } from "./checkStream";
 
 const severity: Record<Finding["level"], number> = { blocks: 0, risks: 1, notes: 2 };
 
-/** Every difference between settings and the rules they stand under, the worst first. */
-export function checkSettings(input: CheckInput): Finding[] {
-  const { settings, sheet, encoder, source, usableBps } = input;
+/**
+ * Every difference between settings and the rules they stand under, the worst first. Each mend is worked out against
+ * all the rules at once: carried out alone it takes its finding away, and carried out together none undoes another.
+ */
+export function checkSettings({ settings, ...rules }: CheckInput): Finding[] {
+  const { encoder, source, usableBps, content } = rules;
   const findings = [
-    ...checkMode(settings, sheet),
-    ...checkStream(settings, sheet),
-    ...checkAudio(settings, sheet),
-    ...(encoder ? checkEncoder(settings, encoder) : []),
-    ...(source ? checkSource(settings, source, sheet) : []),
-    ...(usableBps === undefined ? [] : checkLine(settings, usableBps, sheet)),
+    ...checkMode(settings, rules),
+    ...checkStream(settings, rules),
+    ...checkAudio(settings, rules),
+    ...(encoder ? checkEncoder(settings, encoder, rules) : []),
+    ...(source ? checkSource(settings, source, rules) : []),
+    ...(content ? checkNeed(settings, content, rules) : []),
+    ...(usableBps === undefined ? [] : checkLine(settings, usableBps, rules)),
   ];
   return findings.sort((a, b) => severity[a.level] - severity[b.level]);
 }
@@ -23,4 +27,20 @@ export function checkSettings(input: CheckInput): Finding[] {
 /** Settings with one finding's mend applied; unchanged where it has none. */
 export function mend(settings: Settings, finding: Pick<Finding, "mend">): Settings {
   return { ...settings, ...finding.mend };
+}
+
+/** No settings have so many faults that this many mends would not reach the end of them. */
+const MOST_MENDS = 30;
+
+/** Settings with everything mended that can be, the worst first; and what was mended, in that order. */
+export function mendAll(input: CheckInput): { settings: Settings; mended: Finding[] } {
+  let { settings } = input;
+  const mended: Finding[] = [];
+  while (mended.length < MOST_MENDS) {
+    const next = checkSettings({ ...input, settings }).find((f) => f.mend !== null);
+    if (!next) break;
+    settings = mend(settings, next);
+    mended.push(next);
+  }
+  return { settings, mended };
 }

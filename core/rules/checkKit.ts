@@ -1,16 +1,18 @@
 import type { Encoder } from "@ukaza/contract/encoder";
 import type { Finding } from "@ukaza/contract/findings";
-import type { RuleSheet } from "@ukaza/contract/ruleSheet";
-import type { Settings, SettingsPatch, Source } from "@ukaza/contract/settings";
-import { judders, sourceHz } from "../fit/score";
+import type { Content, Settings, Source } from "@ukaza/contract/settings";
+import { judders, referenceBps, sourceHz } from "../fit/score";
 import { frameRateHz } from "../media/frameRate";
 import { compareLevels, h264Level } from "../media/h264Levels";
 import { feedLoad } from "../media/load";
-import { modesFor } from "./modes";
+import { audioMend, changeOf, nearestVideoBps, pictureMend, protocolMend, type Rules, sameShape, videoMend } from "./resolve";
 
 /** Settings against what the encoder can do. */
-export function checkEncoder(s: Settings, encoder: Encoder): Finding[] {
+export function checkEncoder(s: Settings, encoder: Encoder, rules: Rules): Finding[] {
   const findings: Finding[] = [];
+  // Worked out only where a finding asks for them: most settings have none.
+  const picture = () => pictureMend(s, rules);
+  const video = () => videoMend(s, nearestVideoBps(s, rules));
   const at = (clause: string) => ({ by: "encoder" as const, clause });
   const ability = encoder.codecs.find((c) => c.codec === s.codec);
   if (!ability) {
@@ -21,7 +23,7 @@ export function checkEncoder(s: Settings, encoder: Encoder): Finding[] {
       is: s.codec,
       wanted: { oneOf: encoder.codecs.map((c) => c.codec) },
       rule: at("codecs"),
-      mend: null,
+      mend: picture(),
     });
   } else {
     if (!ability.profiles.includes(s.profile)) {
@@ -32,7 +34,7 @@ export function checkEncoder(s: Settings, encoder: Encoder): Finding[] {
         is: s.profile,
         wanted: { oneOf: ability.profiles },
         rule: at("codecs"),
-        mend: null,
+        mend: picture(),
       });
     }
     const level = s.codec === "h264" ? h264Level(s.width, s.height, s.frameRate, s.videoBps, s.profile) : null;
@@ -44,7 +46,7 @@ export function checkEncoder(s: Settings, encoder: Encoder): Finding[] {
         is: level,
         wanted: { oneOf: [ability.maxLevel] },
         rule: at("codecs"),
-        mend: null,
+        mend: video() ?? picture(),
       });
     }
   }
@@ -56,7 +58,7 @@ export function checkEncoder(s: Settings, encoder: Encoder): Finding[] {
       is: `${s.width}×${s.height}`,
       wanted: { oneOf: [`${encoder.maxWidth}×${encoder.maxHeight}`] },
       rule: at("size"),
-      mend: null,
+      mend: picture(),
     });
   }
   const luma = s.width * s.height * frameRateHz(s.frameRate);
@@ -68,7 +70,7 @@ export function checkEncoder(s: Settings, encoder: Encoder): Finding[] {
       is: Math.round(luma),
       wanted: { max: encoder.maxLumaPerS },
       rule: at("maxLumaPerS"),
-      mend: null,
+      mend: picture(),
     });
   }
   const { min, max, step } = encoder.videoBps;
@@ -82,7 +84,7 @@ export function checkEncoder(s: Settings, encoder: Encoder): Finding[] {
       is: s.videoBps,
       wanted: { min, max },
       rule: at("videoBps"),
-      mend: { videoBps: inRange },
+      mend: video(),
     });
   } else if (onStep !== s.videoBps) {
     findings.push({
@@ -92,7 +94,7 @@ export function checkEncoder(s: Settings, encoder: Encoder): Finding[] {
       is: s.videoBps,
       wanted: { oneOf: [onStep] },
       rule: at("videoBps"),
-      mend: { videoBps: onStep },
+      mend: video(),
     });
   }
   if (s.audioBps > encoder.audioMaxBps) {
@@ -103,7 +105,7 @@ export function checkEncoder(s: Settings, encoder: Encoder): Finding[] {
       is: s.audioBps,
       wanted: { max: encoder.audioMaxBps },
       rule: at("audioMaxBps"),
-      mend: { audioBps: encoder.audioMaxBps },
+      mend: audioMend(s, rules),
     });
   }
   if (!encoder.protocols.includes(s.protocol)) {
@@ -114,82 +116,79 @@ export function checkEncoder(s: Settings, encoder: Encoder): Finding[] {
       is: s.protocol,
       wanted: { oneOf: encoder.protocols },
       rule: at("protocols"),
-      mend: null,
+      mend: protocolMend(s, rules),
     });
   }
   return findings;
 }
 
 /** Settings against what the camera gives: nothing here blocks, all of it shows. */
-export function checkSource(s: Settings, source: Source, sheet: RuleSheet): Finding[] {
+export function checkSource(s: Settings, source: Source, rules: Rules): Finding[] {
   const findings: Finding[] = [];
   const at = (clause: string) => ({ by: "source" as const, clause });
-  if (judders(s.frameRate, source)) {
-    const calm = sheet.modes
-      .filter((m) => m.width === s.width && m.height === s.height && m.codec === s.codec)
-      .flatMap((m) => m.frameRates)
-      .find((rate) => !judders(rate, source));
-    findings.push({
-      code: "cadence",
-      level: "risks",
-      field: "frameRate",
-      is: s.frameRate,
-      wanted: { oneOf: [source.frameRate] },
-      rule: at("frameRate"),
-      mend: calm ? { frameRate: calm } : null,
-    });
-  } else if (frameRateHz(s.frameRate) > sourceHz(source)) {
-    findings.push({
-      code: "faster-than-source",
-      level: "notes",
-      field: "frameRate",
-      is: s.frameRate,
-      wanted: { max: sourceHz(source) },
-      rule: at("frameRate"),
-      mend: null,
-    });
+  const say = (
+    code: string,
+    level: Finding["level"],
+    field: Finding["field"],
+    is: Finding["is"],
+    wanted: Finding["wanted"],
+    clause: string,
+    mend: Finding["mend"] = null,
+  ) => void findings.push({ code, level, field, is, wanted, rule: at(clause), mend });
+  const [size, camera] = [`${s.width}×${s.height}`, `${source.width}×${source.height}`];
+  if (judders(s.frameRate, source))
+    say("cadence", "risks", "frameRate", s.frameRate, { oneOf: [source.frameRate] }, "frameRate", pictureMend(s, rules));
+  else if (frameRateHz(s.frameRate) > sourceHz(source))
+    say("faster-than-source", "notes", "frameRate", s.frameRate, { max: sourceHz(source) }, "frameRate");
+  if (source.scan === "interlaced") {
+    const deinterlaces = rules.encoder?.deinterlaces ?? true;
+    say(
+      deinterlaces ? "interlaced" : "interlaced-not-mended",
+      deinterlaces ? "notes" : "risks",
+      "frameRate",
+      s.frameRate,
+      { oneOf: [sourceHz(source)] },
+      "scan",
+    );
   }
-  if (s.width * s.height > source.width * source.height) {
-    findings.push({
-      code: "larger-than-source",
-      level: "notes",
-      field: "width",
-      is: `${s.width}×${s.height}`,
-      wanted: { oneOf: [`${source.width}×${source.height}`] },
-      rule: at("size"),
-      mend: null,
-    });
-  }
-  if (Math.abs(s.width / s.height - source.width / source.height) > 0.01) {
-    findings.push({
-      code: "aspect",
-      level: "risks",
-      field: "width",
-      is: `${s.width}×${s.height}`,
-      wanted: { oneOf: [`${source.width}×${source.height}`] },
-      rule: at("size"),
-      mend: null,
-    });
+  if (s.width * s.height > source.width * source.height) say("larger-than-source", "notes", "width", size, { oneOf: [camera] }, "size");
+  if (!sameShape(s, source)) {
+    const turned = (s.width - s.height) * (source.width - source.height) < 0;
+    say(turned ? "orientation" : "aspect", "risks", "width", size, { oneOf: [camera] }, "size", pictureMend(s, rules));
   }
   return findings;
 }
 
+/** Bitrate over which a size and rate gain nothing that is seen, as a multiple of the reference (rule of thumb). */
+const ENOUGH = 2.5;
+
+/** More bitrate than the picture needs: it costs line and gains nothing that is seen. */
+export function checkNeed(s: Settings, content: Content, rules: Rules): Finding[] {
+  const enough = Math.ceil(ENOUGH * referenceBps(s, content));
+  if (s.videoBps <= enough) return [];
+  const videoBps = nearestVideoBps(s, rules, enough);
+  return [
+    {
+      code: "more-than-needed",
+      level: "notes",
+      field: "videoBps",
+      is: s.videoBps,
+      wanted: { max: enough },
+      rule: { by: "rule of thumb", clause: "bitrate for size, rate and content" },
+      mend: videoMend(s, videoBps),
+    },
+  ];
+}
+
 /**
  * Load against the usable rate of the uplink, bit/s at the IP layer.
- * The mend lowers the bitrate to the highest 100 kb/s step that fits, if the mode goes that low.
+ * The mend lowers the bitrate to the highest step that fits, if the mode goes that low.
  */
-export function checkLine(s: Settings, usableBps: number, sheet: RuleSheet): Finding[] {
+export function checkLine(s: Settings, usableBps: number, rules: Rules): Finding[] {
   const { loadBps } = feedLoad(s);
   if (loadBps <= usableBps) return [];
-  const [mode] = modesFor(sheet, s);
-  const least = mode?.minBps ?? 100_000;
-  let mend: SettingsPatch | null = null;
-  for (let videoBps = Math.floor((s.videoBps - 1) / 100_000) * 100_000; videoBps >= least; videoBps -= 100_000) {
-    if (feedLoad({ ...s, videoBps }).loadBps <= usableBps) {
-      mend = { videoBps };
-      break;
-    }
-  }
+  const videoBps = nearestVideoBps(s, rules);
+  const fits = videoBps !== null && feedLoad({ ...s, videoBps }).loadBps <= usableBps;
   return [
     {
       code: "load-over-line",
@@ -198,7 +197,7 @@ export function checkLine(s: Settings, usableBps: number, sheet: RuleSheet): Fin
       is: loadBps,
       wanted: { max: usableBps },
       rule: { by: "uplink", clause: "usable rate" },
-      mend,
+      mend: fits ? changeOf(s, { videoBps }) : null,
     },
   ];
 }

@@ -1,13 +1,14 @@
 import type { Finding } from "@ukaza/contract/findings";
-import type { RuleSheet } from "@ukaza/contract/ruleSheet";
 import type { Settings } from "@ukaza/contract/settings";
 import { frameRateHz } from "../media/frameRate";
+import { audioMend, keyframeMend, protocolMend, type Rules } from "./resolve";
 
 const at = (clause: string) => ({ by: "sheet" as const, clause });
 
 /** Rate control, keyframe interval, B-frames and protocol against a rule sheet. */
-export function checkStream(s: Settings, sheet: RuleSheet): Finding[] {
+export function checkStream(s: Settings, rules: Rules): Finding[] {
   const findings: Finding[] = [];
+  const { sheet } = rules;
   const { keyframe } = sheet;
   if (!sheet.rateControls.includes(s.rateControl)) {
     findings.push({
@@ -40,7 +41,7 @@ export function checkStream(s: Settings, sheet: RuleSheet): Finding[] {
         is: s.keyframeS,
         wanted: { oneOf: [Math.round(frames)] },
         rule: { by: "rule of thumb", clause: "whole frames between keyframes" },
-        mend: null,
+        mend: keyframeMend(s, rules),
       });
     }
   }
@@ -52,7 +53,7 @@ export function checkStream(s: Settings, sheet: RuleSheet): Finding[] {
       is: s.bFrames,
       wanted: { max: sheet.bFramesMax },
       rule: at("bFramesMax"),
-      mend: { bFrames: sheet.bFramesMax },
+      mend: { bFrames: s.profile === "baseline" ? 0 : sheet.bFramesMax },
     });
   }
   if (s.profile === "baseline" && s.bFrames > 0) {
@@ -75,27 +76,27 @@ export function checkStream(s: Settings, sheet: RuleSheet): Finding[] {
       is: s.protocol,
       wanted: { oneOf: protocols },
       rule: at("protocols"),
-      mend: { protocol: protocols[0] },
+      mend: protocolMend(s, rules),
     });
   }
   return findings;
 }
 
 /** Audio bitrate, sample rate and channels against a rule sheet. */
-export function checkAudio(s: Settings, sheet: RuleSheet): Finding[] {
-  const { audio } = sheet;
+export function checkAudio(s: Settings, rules: Rules): Finding[] {
+  const { audio } = rules.sheet;
   const findings: Finding[] = [];
-  const rate = (code: string, wanted: Finding["wanted"], audioBps: number): Finding => ({
+  const rate = (code: string, wanted: Finding["wanted"]): Finding => ({
     code,
     level: "blocks",
     field: "audioBps",
     is: s.audioBps,
     wanted,
     rule: at("audio"),
-    mend: { audioBps },
+    mend: audioMend(s, rules),
   });
-  if (s.audioBps > audio.maxBps) findings.push(rate("audio-over-max", { max: audio.maxBps }, audio.maxBps));
-  else if (s.audioBps < audio.minBps) findings.push(rate("audio-under-min", { min: audio.minBps }, audio.minBps));
+  if (s.audioBps > audio.maxBps) findings.push(rate("audio-over-max", { max: audio.maxBps }));
+  else if (s.audioBps < audio.minBps) findings.push(rate("audio-under-min", { min: audio.minBps }));
   if (!audio.sampleRatesHz.includes(s.audioHz)) {
     findings.push({
       code: "sample-rate-not-taken",
@@ -104,7 +105,7 @@ export function checkAudio(s: Settings, sheet: RuleSheet): Finding[] {
       is: s.audioHz,
       wanted: { oneOf: audio.sampleRatesHz },
       rule: at("audio"),
-      mend: { audioHz: audio.sampleRatesHz[0] },
+      mend: { audioHz: nearest(audio.sampleRatesHz, s.audioHz) },
     });
   }
   if (s.audioChannels > audio.channelsMax) {
@@ -120,3 +121,7 @@ export function checkAudio(s: Settings, sheet: RuleSheet): Finding[] {
   }
   return findings;
 }
+
+/** The value of a list that is nearest to the one asked for. */
+const nearest = (values: readonly number[], asked: number): number =>
+  values.reduce((best, value) => (Math.abs(value - asked) < Math.abs(best - asked) ? value : best), values[0] ?? asked);

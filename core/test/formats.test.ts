@@ -224,7 +224,7 @@ describe("our own export", () => {
       rateBps: fc.integer({ min: 1, max: 10_000_000_000 }),
       layer: fc.constantFrom("ip", "tcp", "udp" as const),
       floor: fc.boolean(),
-      source: fc.constantFrom("by hand", "csv", "iperf3", "built-in test" as const),
+      source: fc.constantFrom("by hand", "csv", "iperf3", "built-in test", "test of the stand-in line" as const),
       more: fc.record(
         {
           udpPayloadBytes: fc.integer({ min: 1, max: 65_507 }),

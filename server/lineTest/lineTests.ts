@@ -1,5 +1,5 @@
 import { randomBytes } from "node:crypto";
-import { type LineTest, type LineTestOrder, type LineTestProgress, MOST_PLANNED } from "@ukaza/contract/lineTest";
+import { type LineTest, type LineTestJob, type LineTestOrder, type LineTestProgress, MOST_PLANNED } from "@ukaza/contract/lineTest";
 import { Refusal } from "@ukaza/contract/problem";
 import type { MeasurementInput } from "@ukaza/contract/survey";
 import { mean } from "@ukaza/core/stats";
@@ -77,7 +77,7 @@ export class LineTests {
   /** Orders tests; throws where none can run. */
   async order(uplinkId: string, order: LineTestOrder): Promise<LineTest[]> {
     const { db, now } = this.deps;
-    await this.jobFor(uplinkId);
+    await this.wayOf(uplinkId);
     const nowMs = now().getTime();
     if (order.kind === "now" && (await busyUplinks(db)).has(uplinkId))
       throw new Refusal(
@@ -141,9 +141,9 @@ export class LineTests {
   private async begin({ id, uplinkId }: LineTest): Promise<void> {
     const { db, now, run } = this.deps;
     if ((await busyUplinks(db)).has(uplinkId)) return this.end(id, "skipped", { reason: "a feed was on the line" });
-    let job: Awaited<ReturnType<LineTests["jobFor"]>>;
+    let way: Awaited<ReturnType<LineTests["wayOf"]>>;
     try {
-      job = await this.jobFor(uplinkId);
+      way = await this.wayOf(uplinkId);
     } catch (error) {
       if (!(error instanceof Refusal)) throw error;
       return this.end(id, "failed", { reason: error.problem.detail });
@@ -151,7 +151,7 @@ export class LineTests {
     const startedAt = now().toISOString();
     await this.set(id, "running", { startedAt });
     const progress: LineTestProgress = { phase: "reaching", share: 0, rateBps: null };
-    const running = run(job, (said) => {
+    const running = run(way.job, (said) => {
       if (this.current?.id === id) this.current.progress = said;
       void this.tell(uplinkId, id);
     });
@@ -159,13 +159,19 @@ export class LineTests {
     await this.tell(uplinkId, id);
     void running.ended.then((outcome) => {
       this.ticking = this.ticking
-        .then(() => this.conclude(id, uplinkId, startedAt, outcome))
+        .then(() => this.conclude(id, uplinkId, startedAt, way.source, outcome))
         .catch((error: Error) => this.deps.log.error({ err: error }, "a line test"))
         .then(() => this.startDue());
     });
   }
 
-  private async conclude(id: string, uplinkId: string, startedAt: string, outcome: Awaited<RunningTest["ended"]>): Promise<void> {
+  private async conclude(
+    id: string,
+    uplinkId: string,
+    startedAt: string,
+    source: MeasurementInput["source"],
+    outcome: Awaited<RunningTest["ended"]>,
+  ): Promise<void> {
     const { db, book, hub } = this.deps;
     this.current = null;
     if (this.cancelled.delete(id)) await this.end(id, "cancelled", {});
@@ -178,7 +184,7 @@ export class LineTests {
         layer: "tcp",
         seriesBps: outcome.seriesBps,
         floor: false,
-        source: "built-in test",
+        source,
         lossRatio: outcome.lossRatio,
         ...(outcome.rttMs === null ? {} : { rttMs: tenths(outcome.rttMs) }),
         ...(outcome.jitterMs === null ? {} : { jitterMs: tenths(outcome.jitterMs) }),
@@ -193,14 +199,15 @@ export class LineTests {
   }
 
   /** Where a test of this uplink sends to: what was written for it, else the stand-in line's entry. */
-  private async jobFor(uplinkId: string) {
+  private async wayOf(uplinkId: string): Promise<{ job: LineTestJob; source: MeasurementInput["source"] }> {
     const { uplink } = await uplinkOf(this.deps.db, uplinkId);
     if (uplink.kind === "bonded") throw new Refusal(409, "bonded-group", "a bonded group is measured by its members", "Test each member.");
     const { uploadS, connections, probes, probeEveryMs } = testShape;
     const shape = { localAddress: uplink.localAddress, connections, uploadS, probes, probeEveryMs };
     if (uplink.reflector !== null) {
       const cut = uplink.reflector.lastIndexOf(":");
-      return { ...shape, host: uplink.reflector.slice(0, cut).replace(/^\[|\]$/g, ""), port: Number(uplink.reflector.slice(cut + 1)) };
+      const job = { ...shape, host: uplink.reflector.slice(0, cut).replace(/^\[|\]$/g, ""), port: Number(uplink.reflector.slice(cut + 1)) };
+      return { job, source: "built-in test" };
     }
     const lines = await this.deps.drivers.line?.list();
     const entry = lines?.find((line) => line.id === uplinkId)?.entry;
@@ -211,7 +218,7 @@ export class LineTests {
         "no reflector is known for this uplink, so there is nothing to test against",
         "Write its address into the uplink; npm run reflector starts one.",
       );
-    return { ...shape, ...entry };
+    return { job: { ...shape, ...entry }, source: "test of the stand-in line" };
   }
 
   private async set(

@@ -112,7 +112,9 @@ describe("planned tests, with a clock set by hand", () => {
     expect(await states()).toEqual(["17:00 done", "17:30 planned"]);
     expect(await tests.list("b")).toMatchObject([{ state: "failed", reason: "nothing listens there" }]);
     const { readings } = await new MeasurementBook(db).readings("a");
-    expect(readings).toMatchObject([{ source: "built-in test", rttMs: 20, lossRatio: 0.01, takenAtMs: Date.parse(at("17:00")) }]);
+    expect(readings).toMatchObject([
+      { source: "test of the stand-in line", rttMs: 20, lossRatio: 0.01, takenAtMs: Date.parse(at("17:00")) },
+    ]);
     // The slow tenth of 8, 9, 10 Mb/s of TCP payload, at the IP layer.
     expect(readings[0]?.ownIpBps).toBe(Math.round((8e6 * 1500) / 1448));
     expect((await uplinkOf(db, "a")).uplink.metered?.usedGb).toBeCloseTo(1.005, 6);

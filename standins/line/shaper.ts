@@ -15,7 +15,10 @@ interface Parcel {
 
 const TICK_MS = 2;
 const ONE_PACKET = 1500;
-const LONGEST_SLEEP_MS = 60;
+/** A starved machine is no slow line: what a late timer missed is made up for, as far back as this. */
+const LONGEST_SLEEP_MS = 1_500;
+/** A line without a parcel for this long was idle and has saved nothing up. */
+const IDLE_MS = 30;
 /** How much a router holds for one flow before it makes it wait or drops, in time at the present rate. */
 const BUFFER_MS = 150;
 const LEAST_BUFFER_BYTES = 24_000;
@@ -33,6 +36,7 @@ export class Shaper {
   private readonly queued = new Map<string, number>();
   private budget = 0;
   private atMs = performance.now();
+  private emptySinceMs = performance.now();
   private timer: NodeJS.Timeout | null = null;
   private waiting: { flow: string; go: () => void }[] = [];
   /** Bytes that have left since the line's last second. */
@@ -67,7 +71,7 @@ export class Shaper {
     else this.flows.set(flow, [{ bytes, deliver }]);
     this.queued.set(flow, (this.queued.get(flow) ?? 0) + bytes);
     if (this.timer) return;
-    this.earn(ONE_PACKET);
+    if (performance.now() - this.emptySinceMs > IDLE_MS && this.waiting.length === 0) this.earn(ONE_PACKET);
     this.work();
   }
 
@@ -85,7 +89,6 @@ export class Shaper {
 
   private readonly work = (): void => {
     this.timer = null;
-    // A timer that fires late is made up for, but no further back than a busy machine may sleep.
     this.earn((this.shape().rateBps / 8000) * LONGEST_SLEEP_MS + ONE_PACKET);
     while (this.budget > 0) {
       const [flow, parcels] = this.flows.entries().next().value ?? [];
@@ -104,6 +107,7 @@ export class Shaper {
     this.waiting = this.waiting.filter((w) => !ready.includes(w));
     for (const { go } of ready) go();
     if (this.flows.size > 0) this.timer = setTimeout(this.work, TICK_MS);
+    else this.emptySinceMs = performance.now();
   };
 
   /** What the time since the last look allows, up to `most`; an idle line saves nothing up beyond one packet. */

@@ -10,7 +10,18 @@ import { findingSentence, levelWord, mendText, ruleText } from "../../words/find
 const shape = { blocks: "broken", risks: "strained", notes: "silent" } as const;
 
 /** What speaks against the settings in hand, each with a mend of one tap. */
-export function Findings({ findings, fixed, onMend }: { findings: Finding[]; fixed: boolean; onMend: (patch: SettingsPatch) => void }) {
+export function Findings({
+  findings,
+  fixed,
+  onMend,
+  onMendAll,
+}: {
+  findings: Finding[];
+  fixed: boolean;
+  onMend: (patch: SettingsPatch) => void;
+  onMendAll: () => void;
+}) {
+  const mendable = fixed ? 0 : findings.filter((f) => f.mend !== null).length;
   if (findings.length === 0) {
     return (
       <Panel title="Findings">
@@ -19,7 +30,7 @@ export function Findings({ findings, fixed, onMend }: { findings: Finding[]; fix
     );
   }
   return (
-    <Panel title={`Findings (${findings.length})`}>
+    <Panel title={`Findings (${findings.length})`} aside={mendable > 1 ? <Button onPress={onMendAll}>Mend all</Button> : null}>
       <View role="list" className="gap-4">
         {findings.map((f) => {
           const mend = mendText(f);

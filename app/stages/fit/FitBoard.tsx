@@ -1,9 +1,10 @@
+import type { CheckInput } from "@ukaza/contract/findings";
 import type { FitAnswer, FitProblem } from "@ukaza/contract/fit";
 import type { FitNow } from "@ukaza/contract/fitChoice";
 import type { Settings } from "@ukaza/contract/settings";
 import { pictureScore } from "@ukaza/core/fit/score";
 import { feedLoad } from "@ukaza/core/media/load";
-import { checkSettings } from "@ukaza/core/rules/check";
+import { checkSettings, mendAll } from "@ukaza/core/rules/check";
 import { useRouter } from "expo-router";
 import { useState } from "react";
 import { View } from "react-native";
@@ -43,13 +44,15 @@ export function FitBoard({ eventId, now, problem, answer }: Props) {
   const { sheet } = destination;
   const feeds = answer.best.feeds;
   const mainUplink = problem.uplinks.find((u) => u.id === feeds[0]?.uplinkId);
-  const findings = checkSettings({
+  const asked: CheckInput = {
     settings,
     sheet,
     encoder,
     source: problem.source,
+    content: problem.content,
     ...(mainUplink ? { usableBps: mainUplink.usableBps } : {}),
-  });
+  };
+  const findings = checkSettings(asked);
   const blocked = findings.some((f) => f.level === "blocks");
   const score = pictureScore(settings, problem.source, problem.content);
   const isChosen = now.chosen !== null && same(now.chosen.settings, settings);
@@ -92,7 +95,12 @@ export function FitBoard({ eventId, now, problem, answer }: Props) {
       <View className={wide ? "flex-row items-start gap-4" : "gap-4"}>
         <View className="min-w-0 flex-1 gap-4">
           <ScorePanel score={score} settings={settings} answer={answer} />
-          <Findings findings={findings} fixed={now.fixed} onMend={(patch) => setEdited({ ...settings, ...patch })} />
+          <Findings
+            findings={findings}
+            fixed={now.fixed}
+            onMend={(patch) => setEdited({ ...settings, ...patch })}
+            onMendAll={() => setEdited(mendAll(asked).settings)}
+          />
           <SettingsPanel
             settings={settings}
             sheet={sheet}

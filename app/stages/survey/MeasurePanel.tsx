@@ -3,7 +3,7 @@ import type { Survey, UplinkSurvey } from "@ukaza/contract/survey";
 import { useState } from "react";
 import { View } from "react-native";
 import { send } from "../../data/api";
-import { useLineTests, useOrder } from "../../data/hooks";
+import { useHealth, useLineTests, useOrder } from "../../data/hooks";
 import { useRefreshLines } from "../../data/useRefresh";
 import { Button } from "../../ui/Button";
 import { Loaded } from "../../ui/Loaded";
@@ -63,6 +63,7 @@ function TestPanel({ survey, show, timeZone, title }: { survey: UplinkSurvey; sh
   const { uplink } = survey;
   const refresh = useRefreshLines();
   const state = useLineTests(uplink.id);
+  const { data: health } = useHealth();
   const { busy, error, run } = useOrder();
   const [planning, setPlanning] = useState(false);
   const expectedBps = survey.days[0]?.medianBps ?? UNKNOWN_LINE_BPS;
@@ -75,6 +76,11 @@ function TestPanel({ survey, show, timeZone, title }: { survey: UplinkSurvey; sh
       <Words kind="faded" testID="cost">
         {`${costSentence(1, expectedBps, uplink.metered)}${survey.days.length === 0 ? " The line is unknown; reckoned with 20 Mb/s." : ""}`}
       </Words>
+      {health?.standins && uplink.reflector === null ? (
+        <Words kind="faded">
+          Demo: the test goes over real sockets, through the simulated line. Its tests say so for as long as they are kept.
+        </Words>
+      ) : null}
       {survey.busy ? (
         <Words kind="strong">A feed is on this uplink now. A test would fill the line and hurt it, so none can start.</Words>
       ) : null}
