@@ -115,7 +115,7 @@ export const ruleSheet = z.strictObject({
   backupIngest: z.boolean(),
   /** Whether the backup must be sent with the very settings of the main feed. */
   backupSameSettings: z.boolean().default(true),
-  /** How many renditions of one stream can be sent side by side. */
+  /** How many renditions of a picture can be sent side by side. */
   renditionsMax: z.number().int().min(1).max(20).default(1),
   /** Where the platform takes streams, if it has several places. */
   regions: z
