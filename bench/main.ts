@@ -12,6 +12,7 @@ import { openBrowser, phone } from "../e2e/browser";
 import { launch } from "../scripts/launch";
 import { openDb } from "../server/db/open";
 import { insertSamples } from "../server/live/store";
+import { checks } from "./rules";
 import { line, median, timed } from "./say";
 import { analysis, bigImport } from "./survey";
 
@@ -181,6 +182,7 @@ async function main(): Promise<void> {
   bundle();
   singleFit();
   analysis();
+  checks(root);
   await append();
   await bigImport(join(root, "app/dist"));
   await running();

@@ -38,6 +38,7 @@ async function main(): Promise<void> {
     file: LAST_EVENING,
     awaits: "left out",
   });
+  await take("platforms", "/platforms", "Oriel Public", { part: "Compare" });
   await take("venue", "/venues/cliff-stage", /Worked out from its members/);
   await take("fit", `${EVENT}/fit`, "Load line");
   await take("fit-wide", `${EVENT}/fit`, "Load line", { size: wide });

@@ -4,7 +4,7 @@ import type { ChosenFit, Destination, Event } from "@ukaza/contract/event";
 import type { LineupFacts } from "@ukaza/contract/lineup";
 import { Refusal } from "@ukaza/contract/problem";
 import type { Feed, RigNow } from "@ukaza/contract/rig";
-import type { RuleSheet } from "@ukaza/contract/ruleSheet";
+import { type RuleSheet, ruleSheet } from "@ukaza/contract/ruleSheet";
 import type { FailoverState } from "@ukaza/core/air/failover";
 import type { Queryable } from "../db/open";
 import { queries } from "../db/queries";
@@ -79,7 +79,8 @@ export async function loadDossier(db: Queryable, eventId: string): Promise<Event
     finishedAt: iso(row.finished_at),
     destination,
     run,
-    sheet: sheet.doc,
+    // What a sheet of an earlier version does not say is filled in.
+    sheet: ruleSheet.parse(sheet.doc),
     platformReach: sheet.reach,
     encoder: encoder.doc,
     feeds,

@@ -1,7 +1,7 @@
 import type { Encoder } from "@ukaza/contract/encoder";
 import { importFile } from "@ukaza/contract/library";
 import { readAs } from "@ukaza/contract/problem";
-import type { RuleSheet } from "@ukaza/contract/ruleSheet";
+import { ruleSheet } from "@ukaza/contract/ruleSheet";
 import { Router } from "express";
 import type { Context } from "../context";
 import { queries } from "../db/queries";
@@ -18,7 +18,8 @@ export function libraryRouter({ db, now }: Context): Router {
   });
   router.get(
     "/platforms",
-    async (_request, response) => void response.json((await db.query<{ doc: RuleSheet }>(q("sheets"))).rows.map((row) => row.doc)),
+    async (_request, response) =>
+      void response.json((await db.query<{ doc: unknown }>(q("sheets"))).rows.map((row) => ruleSheet.parse(row.doc))),
   );
   router.get(
     "/encoders",
