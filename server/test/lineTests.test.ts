@@ -1,6 +1,7 @@
 import type { LineTest, LineTestMessage } from "@ukaza/contract/lineTest";
 import type { Survey } from "@ukaza/contract/survey";
 import pino from "pino";
+import { uplink } from "../../core/test/kit";
 import { type Db, openDb } from "../db/open";
 import type { LineDriver } from "../drivers/drivers";
 import { Hub } from "../http/hub";
@@ -65,28 +66,10 @@ describe("planned tests, with a clock set by hand", () => {
     db = await openDb(null);
     nowMs = Date.parse(at("16:00"));
     runs = [];
-    const bare = {
-      kind: "wired",
-      note: "",
-      reserveOverride: null,
-      metered: null,
-      reserved: [],
-      members: [],
-      reflector: null,
-      localAddress: null,
-      eventId: null,
-    } as const;
     await saveVenue(db, { id: "v", name: "Hall", timeZone: "Europe/London", note: "" });
-    await saveUplink(db, "v", 0, {
-      ...bare,
-      id: "a",
-      name: "A",
-      reserved: [],
-      members: [],
-      metered: { allowanceGb: 10, usedGb: 1, pricePerGb: 2 },
-    });
-    await saveUplink(db, "v", 1, { ...bare, id: "b", name: "B", reserved: [], members: [], reflector: "[::1]:4320" });
-    await saveUplink(db, "v", 2, { ...bare, id: "c", name: "C", reserved: [], members: [] });
+    await saveUplink(db, "v", 0, uplink({ id: "a", name: "A", metered: { allowanceGb: 10, usedGb: 1, pricePerGb: 2 } }));
+    await saveUplink(db, "v", 1, uplink({ id: "b", name: "B", reflector: "[::1]:4320" }));
+    await saveUplink(db, "v", 2, uplink({ id: "c", name: "C" }));
     tests = make();
   });
   afterEach(async () => {

@@ -1,10 +1,11 @@
 import type { RuleSheet } from "@ukaza/contract/ruleSheet";
 import { type Common, commonPictures } from "@ukaza/core/rules/common";
 import { useState } from "react";
-import { Pressable, ScrollView, Text, View } from "react-native";
+import { ScrollView, Text, View } from "react-native";
 import { Choice } from "../../ui/Choice";
 import { Panel } from "../../ui/Panel";
 import { Row } from "../../ui/Row";
+import { Several } from "../../ui/Several";
 import { useWide } from "../../ui/useWide";
 import { Words } from "../../ui/Words";
 import { attributes, questions } from "../../words/sheet";
@@ -46,23 +47,7 @@ function Alike({ sheets }: { sheets: RuleSheet[] }) {
   const [best, ...others] = commonPictures(sheets.filter((s) => chosen.includes(s.platform.id)));
   return (
     <Panel title="What do they take alike?">
-      <View className="flex-row flex-wrap gap-2">
-        {sheets.map(({ platform }) => {
-          const on = chosen.includes(platform.id);
-          return (
-            <Pressable
-              key={platform.id}
-              role="checkbox"
-              aria-checked={on}
-              aria-label={platform.name}
-              onPress={() => setChosen(on ? chosen.filter((id) => id !== platform.id) : [...chosen, platform.id])}
-              className={`min-h-[44px] justify-center rounded border-2 px-3 ${on ? "border-deep bg-deep" : "border-rule bg-sheet"}`}
-            >
-              <Text className={`font-words text-base ${on ? "text-on-deep" : "text-ink"}`}>{`${on ? "✓ " : ""}${platform.name}`}</Text>
-            </Pressable>
-          );
-        })}
-      </View>
+      <Several value={chosen} options={sheets.map(({ platform }) => ({ value: platform.id, word: platform.name }))} onChange={setChosen} />
       <Words kind="strong" testID="alike">
         {chosen.length === 0
           ? "Choose two or more."

@@ -1,11 +1,11 @@
 import { zodResolver } from "@hookform/resolvers/zod";
 import { readTime } from "@ukaza/core/formats/when";
-import { Controller, useForm } from "react-hook-form";
+import { useForm } from "react-hook-form";
 import { z } from "zod";
 import { send } from "../../data/api";
 import { useOrder } from "../../data/hooks";
 import { Button } from "../../ui/Button";
-import { Field } from "../../ui/Field";
+import { FormField } from "../../ui/FormField";
 import { ProblemNote } from "../../ui/Problem";
 import { dayNumberText } from "../../words/units";
 
@@ -46,28 +46,12 @@ export function ByHandForm({ uplinkId, timeZone, onDone }: { uplinkId: string; t
     );
     if (done) onDone();
   });
-  const field = (name: keyof Typed, label: string, unit?: string) => (
-    <Controller
-      control={control}
-      name={name}
-      render={({ field: f, fieldState }) => (
-        <Field
-          label={label}
-          {...(unit ? { unit, numeric: true } : {})}
-          value={f.value}
-          onChange={f.onChange}
-          onBlur={f.onBlur}
-          error={fieldState.error?.message}
-        />
-      )}
-    />
-  );
   return (
     <>
-      {field("time", "Taken at, on the venue's clock")}
-      {field("rate", "Upload rate", "Mb/s")}
-      {field("rtt", "Round trip, if known", "ms")}
-      {field("loss", "Loss, if known", "%")}
+      <FormField control={control} name="time" label="Taken at, on the venue's clock" />
+      <FormField control={control} name="rate" label="Upload rate" unit="Mb/s" />
+      <FormField control={control} name="rtt" label="Round trip, if known" unit="ms" />
+      <FormField control={control} name="loss" label="Loss, if known" unit="%" />
       <ProblemNote error={error} />
       <Button look="main" busy={busy} onPress={() => void submit()}>
         Add the test

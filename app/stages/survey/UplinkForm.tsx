@@ -2,14 +2,15 @@ import { zodResolver } from "@hookform/resolvers/zod";
 import { type Uplink, type UplinkBody, uplinkBody, uplinkKind } from "@ukaza/contract/venue";
 import { useState } from "react";
 import { Controller, useForm } from "react-hook-form";
-import { Pressable, Text, View } from "react-native";
+import { View } from "react-native";
 import { send } from "../../data/api";
 import { useOrder } from "../../data/hooks";
 import { useRefreshLines } from "../../data/useRefresh";
 import { Button } from "../../ui/Button";
 import { Choice } from "../../ui/Choice";
-import { Field } from "../../ui/Field";
+import { FormField } from "../../ui/FormField";
 import { ProblemNote } from "../../ui/Problem";
+import { Several } from "../../ui/Several";
 import { Words } from "../../ui/Words";
 import { fromTyped, type TypedUplink, toTyped, typedUplink } from "./uplinkTyped";
 
@@ -50,30 +51,9 @@ export function UplinkForm({
     await refresh();
     onDone(null);
   };
-  const field = (
-    name: Exclude<keyof TypedUplink, "kind" | "isMetered" | "members">,
-    label: string,
-    more: { unit?: string; hint?: string } = {},
-  ) => (
-    <Controller
-      control={control}
-      name={name}
-      render={({ field: f, fieldState }) => (
-        <Field
-          label={label}
-          {...more}
-          {...(more.unit ? { numeric: true } : {})}
-          value={f.value}
-          onChange={f.onChange}
-          onBlur={f.onBlur}
-          error={fieldState.error?.message}
-        />
-      )}
-    />
-  );
   return (
     <>
-      {field("name", "Name")}
+      <FormField control={control} name="name" label="Name" />
       <Controller
         control={control}
         name="kind"
@@ -103,7 +83,7 @@ export function UplinkForm({
           )}
         />
       ) : null}
-      {field("note", "Note", { hint: "socket behind the stage, left" })}
+      <FormField control={control} name="note" label="Note" hint="socket behind the stage, left" />
       <Controller
         control={control}
         name="isMetered"
@@ -121,15 +101,15 @@ export function UplinkForm({
       />
       {isMetered === "yes" ? (
         <>
-          {field("allowanceGb", "Allowance, if there is one", { unit: "GB" })}
-          {field("usedGb", "Used so far; tests add to it", { unit: "GB" })}
-          {field("pricePerGb", "Price per GB, in your own currency", { unit: "per GB" })}
+          <FormField control={control} name="allowanceGb" label="Allowance, if there is one" unit="GB" />
+          <FormField control={control} name="usedGb" label="Used so far; tests add to it" unit="GB" />
+          <FormField control={control} name="pricePerGb" label="Price per GB, in your own currency" unit="per GB" />
         </>
       ) : null}
-      {field("reserved", "Set aside for others, by hours", { hint: "19:00-23:00 4 the bar's guests" })}
+      <FormField control={control} name="reserved" label="Set aside for others, by hours" hint="19:00-23:00 4 the bar's guests" />
       <Words kind="small">One entry, or several with semicolons: from-until, Mb/s, who.</Words>
-      {field("reflector", "Reflector for the built-in test", { hint: "reflector.example:4320" })}
-      {field("localAddress", "This machine's address on the uplink", { hint: "192.168.8.2" })}
+      <FormField control={control} name="reflector" label="Reflector for the built-in test" hint="reflector.example:4320" />
+      <FormField control={control} name="localAddress" label="This machine's address on the uplink" hint="192.168.8.2" />
       {!uplink && eventId ? (
         <Choice
           label="Whose it is"
@@ -152,25 +132,7 @@ export function UplinkForm({
 
 function Members({ others, value, onChange }: { others: Uplink[]; value: string[]; onChange: (ids: string[]) => void }) {
   if (others.length === 0) return <Words kind="faded">There is no other uplink yet. Add the modems first.</Words>;
-  return (
-    <View className="flex-row flex-wrap gap-2">
-      {others.map((u) => {
-        const chosen = value.includes(u.id);
-        return (
-          <Pressable
-            key={u.id}
-            role="checkbox"
-            aria-checked={chosen}
-            aria-label={u.name}
-            onPress={() => onChange(chosen ? value.filter((id) => id !== u.id) : [...value, u.id])}
-            className={`min-h-[44px] justify-center rounded border-2 px-3 ${chosen ? "border-deep bg-deep" : "border-rule bg-sheet"}`}
-          >
-            <Text className={`font-words text-base ${chosen ? "text-on-deep" : "text-ink"}`}>{`${chosen ? "✓ " : ""}${u.name}`}</Text>
-          </Pressable>
-        );
-      })}
-    </View>
-  );
+  return <Several value={value} options={others.map((u) => ({ value: u.id, word: u.name }))} onChange={onChange} />;
 }
 
 function Removal({ onRemove }: { onRemove: () => void }) {

@@ -1,12 +1,12 @@
 import { zodResolver } from "@hookform/resolvers/zod";
 import { type Venue, type VenueBody, venueBody } from "@ukaza/contract/venue";
-import { Controller, useForm } from "react-hook-form";
+import { useForm } from "react-hook-form";
 import type { z } from "zod";
 import { send } from "../../data/api";
 import { useOrder } from "../../data/hooks";
 import { useRefreshLines } from "../../data/useRefresh";
 import { Button } from "../../ui/Button";
-import { Field } from "../../ui/Field";
+import { FormField } from "../../ui/FormField";
 import { ProblemNote } from "../../ui/Problem";
 
 /** A venue's name, clock and note. */
@@ -24,27 +24,11 @@ export function VenueForm({ venue, onDone }: { venue?: Venue; onDone: (id: strin
     await refresh();
     onDone(done.id);
   });
-  const field = (name: keyof VenueBody, label: string, hint?: string) => (
-    <Controller
-      control={control}
-      name={name}
-      render={({ field: f, fieldState }) => (
-        <Field
-          label={label}
-          {...(hint ? { hint } : {})}
-          value={f.value ?? ""}
-          onChange={f.onChange}
-          onBlur={f.onBlur}
-          error={fieldState.error ? (name === "name" ? "Give it a name." : fieldState.error.message) : undefined}
-        />
-      )}
-    />
-  );
   return (
     <>
-      {field("name", "Name")}
-      {field("timeZone", "Time zone", "Region/City")}
-      {field("note", "Note")}
+      <FormField control={control} name="name" label="Name" missing="Give it a name." />
+      <FormField control={control} name="timeZone" label="Time zone" hint="Region/City" />
+      <FormField control={control} name="note" label="Note" />
       <ProblemNote error={error} />
       <Button look="main" busy={busy} onPress={() => void submit()}>
         {venue ? "Save the venue" : "Add the venue"}
