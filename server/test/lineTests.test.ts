@@ -1,5 +1,6 @@
 import type { LineTest, LineTestMessage } from "@ukaza/contract/lineTest";
-import type { Survey } from "@ukaza/contract/survey";
+import type { MeasurementsFile, Survey } from "@ukaza/contract/survey";
+import { toIpBps } from "@ukaza/core/survey/ownRate";
 import pino from "pino";
 import { uplink } from "../../core/test/kit";
 import { type Db, openDb } from "../db/open";
@@ -173,10 +174,16 @@ describe("the whole way, through processes and sockets", () => {
     expect(done).toMatchObject({ state: "done", reason: null });
     const { body } = await world.call<Survey>("GET", "/events/cliff-top-finale/survey");
     const satellite = body.uplinks.find((u) => u.uplink.id === "cliff-satellite");
-    // The line wanders below 6 Mb/s at times, but is never above.
-    expect(satellite?.result.sustainableBps ?? 0).toBeLessThan(6_300_000);
-    expect(satellite?.result.sustainableBps ?? 0).toBeGreaterThan(4_500_000);
-    expect(Math.abs((satellite?.path.rttMs ?? 0) - 48)).toBeLessThan(25);
+    // The mean of the run is what the line let through; the slow tenth that counts is below it, however little.
+    const exported = await fetch(`${world.running.address}/api/uplinks/cliff-satellite/measurements/export?as=json`);
+    const [kept] = ((await exported.json()) as MeasurementsFile).measurements;
+    expect(Math.abs(toIpBps(kept?.rateBps ?? 0, "tcp") / 6e6 - 1)).toBeLessThan(0.1);
+    expect(satellite?.result).toMatchObject({ total: 1, evidence: "few" });
+    expect(satellite?.result.sustainableBps ?? 0).toBeGreaterThan(0);
+    expect(satellite?.result.sustainableBps ?? 0).toBeLessThanOrEqual(Math.ceil(toIpBps(kept?.rateBps ?? 0, "tcp")));
+    // 48 ms, or 67 while the line loses much; what a busy machine adds comes on top, and nothing comes off. lineTest.test.ts holds it to 2 ms.
+    expect(satellite?.path.rttMs ?? 0).toBeGreaterThan(47.5);
+    expect(satellite?.path.rttMs ?? 0).toBeLessThan(200);
     expect(satellite?.uplink.metered?.usedGb ?? 0).toBeGreaterThan(3.4);
   });
 
