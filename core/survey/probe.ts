@@ -1,4 +1,4 @@
-import { mean, median, quantile } from "../stats";
+import { median } from "../stats";
 
 /**
  * The datagrams of the reflector's protocol. Big-endian: "UKR1", session (8 bytes), number (u32), sent (f64 ms on the
@@ -115,9 +115,4 @@ export function afterSlowStart(seconds: readonly number[]): number[] {
   const reached = seconds.findIndex((bps, i) => i > 0 && bps >= 0.9 * later);
   const most = Math.max(1, Math.floor(seconds.length * START_SHARE));
   return seconds.slice(Math.min(reached < 0 ? most : reached, most));
-}
-
-/** Mean and slow tenth of a series, bit/s, for showing while it runs. */
-export function seriesSummary(seconds: readonly number[]): { meanBps: number; tenthBps: number } {
-  return { meanBps: Math.round(mean(seconds) ?? 0), tenthBps: quantile(seconds, 0.1) ?? 0 };
 }
