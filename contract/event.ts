@@ -1,6 +1,6 @@
 import { z } from "zod";
 import { content, settings, source } from "./settings";
-import { id, instant, timeZone, title } from "./units";
+import { fileVersion, id, instant, timeZone, title } from "./units";
 
 export const stage = z.enum(["survey", "fit", "rig", "lineup", "air", "wrap"]);
 
@@ -30,7 +30,7 @@ export const destination = z.strictObject({
 /** One show. `show` is the planned span from public to end. */
 export const event = z.strictObject({
   format: z.literal("ukaza-event"),
-  version: z.literal(1),
+  version: fileVersion,
   id,
   name: title,
   series: z.string().max(200).default(""),

@@ -2,7 +2,7 @@ import { z } from "zod";
 import { encoder } from "./encoder";
 import { ruleSheet } from "./ruleSheet";
 import { codec, content, settings, source } from "./settings";
-import { bps, frameRate, id, ratio } from "./units";
+import { bps, fileVersion, frameRate, id, ratio } from "./units";
 
 export const fitUplink = z.strictObject({
   id,
@@ -22,7 +22,7 @@ export const fitDestination = z.strictObject({
 /** Everything a fit is made from. Uplinks in order of preference: the first carries the main feed. */
 export const fitProblem = z.strictObject({
   format: z.literal("ukaza-fit-problem").default("ukaza-fit-problem"),
-  version: z.literal(1).default(1),
+  version: fileVersion.default(1),
   uplinks: z.array(fitUplink).min(1).max(4),
   encoders: z.array(encoder).min(1).max(1, "this version fits one encoder at a time"),
   destinations: z.array(fitDestination).min(1).max(1, "this version fits one destination at a time"),

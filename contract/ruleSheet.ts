@@ -1,6 +1,6 @@
 import { z } from "zod";
 import { codec, profile, protocol, rateControl } from "./settings";
-import { bps, frameRate, id, px, title } from "./units";
+import { bps, fileVersion, frameRate, id, px, title } from "./units";
 
 /** One row of a rule sheet: a size and its frame rates with the bitrates the platform takes. */
 export const mode = z
@@ -82,12 +82,14 @@ export const lifecycle = z.strictObject({
 
 export const ruleSheet = z.strictObject({
   format: z.literal("ukaza-rule-sheet"),
-  version: z.literal(1),
+  version: fileVersion,
   platform: z.strictObject({ id, name: title }),
   /** Counts up each time the sheet changes. */
   revision: z.number().int().min(1),
   source: z.strictObject({ title, checkedOn: z.iso.date(), checkedBy: title }),
   modes: z.array(mode).min(1).max(400),
+  /** The modes are suggestions: every picture that the codec's standard allows is taken. */
+  openModes: z.boolean().default(false),
   rateControls: z.array(rateControl).min(1),
   keyframe: z
     .strictObject({ minS: z.number().min(0.1), recommendedS: z.number().min(0.1), maxS: z.number().max(30) })

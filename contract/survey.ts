@@ -1,6 +1,6 @@
 import { z } from "zod";
 import { faultsOf } from "./problem";
-import { bps, id, instant, ratio, title } from "./units";
+import { bps, fileVersion, id, instant, ratio, title } from "./units";
 import { clockTime, uplink } from "./venue";
 
 /** Where in the stack a rate was counted. Everything is turned into IP-layer rates before it is compared. */
@@ -61,7 +61,7 @@ export function readMeasurementEntry(entry: unknown) {
 /** Every measurement of an uplink as a file. */
 export const measurementsFile = z.strictObject({
   format: z.literal("ukaza-measurements"),
-  version: z.literal(1),
+  version: fileVersion,
   uplink: title,
   measurements: z.array(measurementInput).max(500_000),
 });

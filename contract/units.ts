@@ -33,6 +33,9 @@ export const ratio = z.number().min(0).max(1);
 export const frameRate = z.string().regex(/^[1-9]\d{0,5}(\/[1-9]\d{0,3})?$/, 'write a frame rate as "25" or "30000/1001"');
 
 /** A name that a person reads. */
-export const title = z.string().trim().min(1).max(200);
+export const title = z.string().trim().min(1).max(200).regex(/\S/, "give it a name");
 
 export const px = z.number().int().min(16).max(16_384);
+
+/** The version of our own files that is read and written. */
+export const fileVersion = z.literal(1, { error: "this program reads version 1 of this format; ask for a file of that version" });

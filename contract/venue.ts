@@ -1,5 +1,5 @@
 import { z } from "zod";
-import { bps, id, ratio, timeZone, title } from "./units";
+import { bps, fileVersion, id, ratio, timeZone, title } from "./units";
 
 export const uplinkKind = z.enum(["wired", "wi-fi", "cellular", "satellite", "bonded"]);
 
@@ -61,7 +61,7 @@ export const venueBody = z.strictObject({ name: title, timeZone, note: noteText 
 
 export const venue = z.strictObject({
   format: z.literal("ukaza-venue"),
-  version: z.literal(1),
+  version: fileVersion,
   id,
   ...venueBody.shape,
   uplinks: z.array(uplink).max(20),

@@ -3,7 +3,7 @@ import { health, incident, logLine } from "./air";
 import { chosenFit, event } from "./event";
 import { lineupFacts } from "./lineup";
 import { role } from "./rig";
-import { bps, id, instant, ratio } from "./units";
+import { bps, fileVersion, id, instant, ratio } from "./units";
 
 const seconds = z.number().min(0);
 
@@ -26,7 +26,7 @@ export const feedReport = z.strictObject({
 /** What was planned against what happened. Times in instants and seconds, data in bytes at the IP layer. */
 export const report = z.strictObject({
   format: z.literal("ukaza-report"),
-  version: z.literal(1),
+  version: fileVersion,
   eventId: id,
   eventName: z.string(),
   venueName: z.string(),
@@ -72,7 +72,7 @@ export const sampleRow = z.tuple([
 /** A whole event with its past, as a file: what an export gives and an import takes. */
 export const eventRecord = z.strictObject({
   format: z.literal("ukaza-event-record"),
-  version: z.literal(1),
+  version: fileVersion,
   event,
   fit: chosenFit,
   facts: lineupFacts,

@@ -7,9 +7,11 @@ import type { Context } from "./context";
 import { eventsRouter } from "./events/router";
 import { fitRouter } from "./fit/router";
 import { asProblem, notFound } from "./http/problems";
+import { kitRouter } from "./kit/router";
 import { libraryRouter } from "./library/router";
 import { lineTestRouter } from "./lineTest/router";
 import { lineupRouter } from "./lineup/router";
+import { platformsRouter } from "./platforms/router";
 import { rigRouter } from "./rig/router";
 import { surveyRouter } from "./survey/router";
 import { venuesRouter } from "./venues/router";
@@ -41,6 +43,8 @@ export function createApp(context: Context, webFolder: string | null): Express {
   for (const router of [
     eventsRouter,
     libraryRouter,
+    platformsRouter,
+    kitRouter,
     venuesRouter,
     surveyRouter,
     lineTestRouter,

@@ -2,6 +2,8 @@ import type { AirNow, LogLine } from "@ukaza/contract/air";
 import type { Encoder } from "@ukaza/contract/encoder";
 import type { EventNow } from "@ukaza/contract/event";
 import type { FitNow } from "@ukaza/contract/fitChoice";
+import type { KitItem } from "@ukaza/contract/kit";
+import type { ListedSheet, NewerSheet, SheetVersion } from "@ukaza/contract/library";
 import type { LineTest } from "@ukaza/contract/lineTest";
 import type { RunSheet } from "@ukaza/contract/lineup";
 import type { RigNow } from "@ukaza/contract/rig";
@@ -19,8 +21,14 @@ const useRead = <T>(path: string | null) => useSWR<T, ApiError>(path, read<T>, {
 export const useEvents = () => useRead<EventNow[]>("/events");
 export const useEvent = (id: string) => useRead<EventNow>(`/events/${id}`);
 export const useVenues = () => useRead<VenueListed[]>("/venues");
-export const usePlatforms = () => useRead<RuleSheet[]>("/platforms");
-export const useEncoders = () => useRead<Encoder[]>("/encoders");
+export const usePlatforms = () => useRead<ListedSheet[]>("/platforms");
+export const usePlatform = (id: string | null) => useRead<ListedSheet>(id === null ? null : `/platforms/${id}`);
+export const useVersions = (id: string) => useRead<SheetVersion[]>(`/platforms/${id}/versions`);
+export const useSheetVersion = (id: string, version: string | null) =>
+  useRead<RuleSheet>(version === null ? null : `/platforms/${id}/versions/${version}`);
+export const useNewerSheets = (eventId: string) => useRead<NewerSheet[]>(`/events/${eventId}/sheets`);
+export const useKit = () => useRead<KitItem[]>("/kit");
+export const useEncoder = (id: string | null) => useRead<Encoder>(id === null ? null : `/encoders/${id}`);
 /** Whether the devices are stand-ins: what is measured through them says so. */
 export const useHealth = () => useRead<{ standins: boolean }>("/health");
 export const useVenue = (id: string) => useRead<Venue>(`/venues/${id}`);

@@ -11,13 +11,15 @@ interface Props {
   error?: string | undefined;
   hint?: string;
   numeric?: boolean;
+  /** Shares its row with others. */
+  narrow?: boolean;
 }
 
 /** A labelled input with its unit; what is wrong with it stands beneath in words. */
-export function Field({ label, value, onChange, onBlur, unit, error, hint, numeric = false }: Props) {
+export function Field({ label, value, onChange, onBlur, unit, error, hint, numeric = false, narrow = false }: Props) {
   const { colour } = useTheme();
   return (
-    <View className="gap-1">
+    <View className={`gap-1 ${narrow ? "min-w-[120px] flex-1" : ""}`}>
       <Words kind="small">{unit ? `${label}, ${unit}` : label}</Words>
       <TextInput
         aria-label={unit ? `${label}, ${unit}` : label}

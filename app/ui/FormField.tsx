@@ -9,6 +9,7 @@ export function FormField<T extends FieldValues, Out>({
   unit,
   hint,
   missing,
+  narrow = false,
 }: {
   control: Control<T, unknown, Out>;
   name: Path<T>;
@@ -17,6 +18,7 @@ export function FormField<T extends FieldValues, Out>({
   hint?: string;
   /** What is said of it whatever the schema's own words are. */
   missing?: string;
+  narrow?: boolean;
 }) {
   return (
     <Controller
@@ -25,6 +27,7 @@ export function FormField<T extends FieldValues, Out>({
       render={({ field, fieldState }) => (
         <Field
           label={label}
+          narrow={narrow}
           {...(unit ? { unit, numeric: true } : {})}
           {...(hint ? { hint } : {})}
           value={field.value ?? ""}

@@ -3,6 +3,9 @@ import type { ApiError } from "../data/api";
 import { StateShape } from "./StateMark";
 import { Words } from "./Words";
 
+/** A file of another kind has hundreds of faults; the first few say so. */
+const SHOWN = 8;
+
 /** What was refused: what is, why, what to do; and each fault with its place. */
 export function ProblemNote({ error }: { error: ApiError | null }) {
   if (!error) return null;
@@ -17,9 +20,10 @@ export function ProblemNote({ error }: { error: ApiError | null }) {
       </View>
       {faults && faults.length > 0 ? (
         <View className="pl-6">
-          {faults.map((fault) => (
+          {faults.slice(0, SHOWN).map((fault) => (
             <Words key={`${fault.at}${fault.message}`} kind="small" tone="text-ink">{`${fault.at}: ${fault.message}`}</Words>
           ))}
+          {faults.length > SHOWN ? <Words kind="small">{`And ${faults.length - SHOWN} more places.`}</Words> : null}
         </View>
       ) : null}
     </View>

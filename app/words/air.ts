@@ -106,6 +106,12 @@ export function logSentence(line: LogLine, feedWord: (feedId: string) => string)
       return `The ${d.role} key was revealed.`;
     case "encoder-configured":
       return `${d.encoder} configured.`;
+    case "sheet-renewed":
+      return `Planned anew with rule sheet ${d.to} of ${d.platform}, which was ${d.from}.`;
+    case "kit-out":
+      return `${d.encoder} checked out by ${d.text}.`;
+    case "kit-in":
+      return `${d.encoder} checked in by ${d.text}.`;
     case "read-back":
       return d.equal ? "Read back: the encoder holds exactly what it was told." : `Read back: ${(d.differing ?? []).join(", ")} differ.`;
     case "event-created":

@@ -55,7 +55,7 @@ const sentences: Record<string, (f: Finding) => string> = {
     `${rateText(Number(f.is))} is under the platform's minimum of ${rateText(f.wanted.min ?? 0)} for this size and rate.`,
   "video-over-recommended": (f) =>
     `${rateText(Number(f.is))} is above the recommended ${rateText(f.wanted.max ?? 0)}. It is taken, but gains little and loads the line.`,
-  "level-over-max": (f) => `These settings need H.264 level ${f.is}; the platform takes ${wantedText(f)} at most.`,
+  "level-over-max": (f) => `These settings need level ${f.is} of the codec; the platform takes ${wantedText(f)} at most.`,
   "rate-control-not-taken": (f) => `Rate control is ${valueText("rateControl", f.is)}; the platform wants ${wantedText(f)}.`,
   "keyframe-outside": (f) => `A keyframe every ${f.is} s is outside the platform's ${wantedText(f)}.`,
   "keyframe-not-whole": (f) => `The keyframe interval is not a whole number of frames; the encoder will use ${f.wanted.oneOf?.[0]} frames.`,
@@ -68,8 +68,26 @@ const sentences: Record<string, (f: Finding) => string> = {
   "channels-over-max": (f) => `${f.is} audio channels are more than the ${f.wanted.max} that the platform takes.`,
   "encoder-codec": (f) => `The encoder cannot make ${valueText("codec", f.is)}; it makes ${wantedText(f)}.`,
   "encoder-profile": (f) => `The encoder cannot make the profile ${f.is}; it makes ${wantedText(f)}.`,
-  "encoder-level": (f) => `These settings need H.264 level ${f.is}; the encoder reaches ${wantedText(f)}.`,
+  "encoder-level": (f) => `These settings need level ${f.is} of the codec; the encoder reaches ${wantedText(f)}.`,
   "encoder-size": (f) => `${f.is} is larger than the encoder's ${wantedText(f)}.`,
+  "no-level": (f) => `No level of the codec's standard holds ${f.is} at this rate and bitrate; players need not open it.`,
+  "codec-over-rtmp": (f) =>
+    `${String(f.is).toUpperCase()} as first written down carries H.264 only; whether the server takes another codec over it, only a test tells.`,
+  "encoder-size-list": (f) => `The encoder does not make ${f.is}; it makes ${wantedText(f)}.`,
+  "encoder-orientation": (f) => `The encoder makes no ${f.is} pictures, only ${wantedText(f)}.`,
+  "encoder-frame-rate": (f) => `The encoder does not make ${valueText("frameRate", f.is)}; it makes ${wantedText(f)}.`,
+  "encoder-keeps-rate": (f) =>
+    `The encoder sends the rate that comes in and makes no other: ${(f.wanted.oneOf ?? []).map((hz) => Number(Number(hz).toFixed(2))).join(" or ")} frames/s, not ${valueText("frameRate", f.is)}.`,
+  "encoder-sample-rate": (f) => `The encoder has no sample rate of ${valueText("audioHz", f.is)}; it has ${wantedText(f)}.`,
+  "encoder-channels": (f) => `${f.is} audio channels are more than the encoder's ${f.wanted.max}.`,
+  "encoder-no-login": (f) =>
+    `The platform wants a user name and password over ${String(f.is).toUpperCase()}; this encoder has no fields for them.`,
+  "encoder-no-stream-id": (f) => `The platform wants a stream ID over ${String(f.is).toUpperCase()}; this encoder cannot give one.`,
+  "encoder-no-passphrase": (f) => `The platform wants a passphrase over ${String(f.is).toUpperCase()}; this encoder cannot give one.`,
+  "encoder-no-user-agent": () => "The platform lets in only senders that call themselves as it says; this encoder's name cannot be set.",
+  "keyframes-at-cuts": () => "The platform wants keyframes at the interval only; this encoder adds one at every cut of the picture.",
+  "keyframes-at-cuts-off": () => "The platform wants keyframes at the interval only: switch off keyframes at cuts on the encoder.",
+  "no-input": (f) => `None of the encoder's inputs (${wantedText(f)}) is known to take the camera's ${f.is}.`,
   "encoder-luma": (f) =>
     `${(Number(f.is) / 1e6).toFixed(0)} million pixels a second are more than the encoder's ${((f.wanted.max ?? 0) / 1e6).toFixed(0)} million.`,
   "encoder-bitrate": (f) => `${rateText(Number(f.is))} is outside the encoder's ${wantedText(f)}.`,

@@ -104,6 +104,13 @@ export const attributes: readonly Attribute[] = [
   { id: "price", word: "Price", say: (s) => (s.pricePerHour === null ? "none" : `${s.pricePerHour} an hour until the last feed stops`) },
 ];
 
+/** A sheet in one line, for a list of them. */
+export function sheetSummary(s: RuleSheet): string {
+  const ways = s.protocols.map((p) => p.protocol.toUpperCase()).join(", ");
+  const up = s.openModes ? "Takes any picture; suggests up to" : "Up to";
+  return `${up} ${sizeText(largest(s))} and ${frameRateText(fastest(s))}, ${rateText(Math.max(...s.modes.map((m) => m.maxBps)))}, over ${ways}.`;
+}
+
 /** A question to the whole book: who takes this? */
 export const questions: readonly { id: string; word: string; takes: (s: RuleSheet) => boolean }[] = [
   { id: "fifty", word: "50 frames/s", takes: (s) => s.modes.some((m) => m.frameRates.includes("50")) },

@@ -1,8 +1,8 @@
 import type { Encoder } from "@ukaza/contract/encoder";
 import type { Mode, RuleSheet } from "@ukaza/contract/ruleSheet";
-import type { Profile, Protocol, Settings } from "@ukaza/contract/settings";
-import { frameRateHz } from "../media/frameRate";
-import { compareLevels, h264Level } from "../media/h264Levels";
+import type { Profile, Protocol, Settings, Source } from "@ukaza/contract/settings";
+import { codecLevel, compareLevels } from "../media/levels";
+import { lacks } from "../rules/abilities";
 import { baseSettings, sheetAudioBps } from "../rules/baseSettings";
 
 const profileOrder: readonly Profile[] = ["main10", "high", "main", "baseline"];
@@ -17,12 +17,7 @@ export interface Candidate {
   stepBps: number;
 }
 
-export type Refusal = "size" | "luma" | "codec" | "level" | "bitrate";
-
-/** Protocols both sides speak, in the sheet's order. */
-export function commonProtocols(sheet: RuleSheet, encoder: Encoder): Protocol[] {
-  return sheet.protocols.map((p) => p.protocol).filter((p) => encoder.protocols.includes(p));
-}
+export type Refusal = "size" | "frame rate" | "luma" | "codec" | "level" | "bitrate";
 
 const upTo = (value: number, step: number) => Math.floor(value / step) * step;
 
@@ -33,20 +28,23 @@ export function candidateOf(
   protocol: Protocol,
   sheet: RuleSheet,
   encoder: Encoder,
+  source: Source,
   allowMaximum: boolean,
 ): Candidate | Refusal {
   const ability = encoder.codecs.find((c) => c.codec === mode.codec);
   const profile = profileOrder.find((p) => mode.profiles.includes(p) && ability?.profiles.includes(p));
   if (!ability || !profile) return "codec";
-  if (mode.width > encoder.maxWidth || mode.height > encoder.maxHeight) return "size";
-  if (mode.width * mode.height * frameRateHz(frameRate) > encoder.maxLumaPerS) return "luma";
+  const { width, height } = mode;
+  if (width % encoder.sizeMultiple !== 0 || height % encoder.sizeMultiple !== 0) return "size";
+  const [lack] = lacks(encoder, { width, height, frameRate, codec: mode.codec, profile }, source);
+  if (lack) return lack === "encoder-luma" ? "luma" : lack.includes("rate") ? "frame rate" : "size";
   const stepBps = encoder.videoBps.step;
   const fromBps = Math.ceil(Math.max(mode.minBps, encoder.videoBps.min) / stepBps) * stepBps;
   const sheetTop = allowMaximum ? mode.maxBps : (mode.recommendedBps ?? mode.maxBps);
   const top = upTo(Math.min(sheetTop, encoder.videoBps.max), stepBps);
   if (fromBps > top) return "bitrate";
   const audioBps = Math.min(sheetAudioBps(sheet), encoder.audioMaxBps);
-  const base = baseSettings(sheet, mode, frameRate, protocol, { profile, videoBps: fromBps, audioBps });
+  const base = baseSettings(sheet, mode, frameRate, protocol, { profile, videoBps: fromBps, audioBps }, encoder);
   const levelTop = topUnderLevel(base, fromBps, top, stepBps, mode.maxLevel, ability.maxLevel);
   if (levelTop === null) return "level";
   const endedBy = levelTop < top ? "level" : encoder.videoBps.max < sheetTop ? "encoder" : "sheet";
@@ -55,10 +53,8 @@ export function candidateOf(
 
 /** The highest grid bitrate whose codec level both sides take; null if even the lowest is too much. */
 function topUnderLevel(s: Settings, from: number, to: number, step: number, sheetMax: string, encoderMax: string): number | null {
-  // Only H.264 levels are computed so far; other codecs are held to the sheet's and encoder's sizes and rates alone.
-  if (s.codec !== "h264") return to;
   const takes = (videoBps: number) => {
-    const level = h264Level(s.width, s.height, s.frameRate, videoBps, s.profile);
+    const level = codecLevel({ ...s, videoBps });
     return level !== null && compareLevels(level, sheetMax) <= 0 && compareLevels(level, encoderMax) <= 0;
   };
   return lastTrue(from, to, step, takes);

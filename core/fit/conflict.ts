@@ -2,7 +2,8 @@ import type { Encoder } from "@ukaza/contract/encoder";
 import type { FitAnswer, FitProblem } from "@ukaza/contract/fit";
 import type { RuleSheet } from "@ukaza/contract/ruleSheet";
 import { feedLoad } from "../media/load";
-import { candidateOf, commonProtocols } from "./candidates";
+import { commonProtocols } from "../rules/abilities";
+import { candidateOf } from "./candidates";
 import { brokenLimit, routesOf } from "./routes";
 
 type Conflict = (FitAnswer & { kind: "none" })["conflict"];
@@ -14,7 +15,9 @@ export function conflictOf(problem: FitProblem, sheet: RuleSheet, encoder: Encod
     return [{ demand: "protocol", sheet: sheet.protocols.map((p) => p.protocol), encoder: encoder.protocols }];
   }
   const tries = sheet.modes.flatMap((mode) =>
-    mode.frameRates.flatMap((rate) => protocols.map((protocol) => candidateOf(mode, rate, protocol, sheet, encoder, problem.allowMaximum))),
+    mode.frameRates.flatMap((rate) =>
+      protocols.map((protocol) => candidateOf(mode, rate, protocol, sheet, encoder, problem.source, problem.allowMaximum)),
+    ),
   );
   const candidates = tries.filter((c) => typeof c !== "string");
   if (candidates.length === 0) return [{ demand: "encoder", what: [...new Set(tries.map(String))].join(", ") }];

@@ -3,7 +3,8 @@ import type { FitAnswer, FitProblem, FitUplink, Limit, Plan } from "@ukaza/contr
 import type { RuleSheet } from "@ukaza/contract/ruleSheet";
 import type { Settings } from "@ukaza/contract/settings";
 import { feedLoad } from "../media/load";
-import { type Candidate, candidateOf, commonProtocols, lastTrue } from "./candidates";
+import { commonProtocols } from "../rules/abilities";
+import { type Candidate, candidateOf, lastTrue } from "./candidates";
 import { conflictOf } from "./conflict";
 import { brokenLimit, type Route, routesOf } from "./routes";
 import { pictureScore } from "./score";
@@ -60,7 +61,7 @@ function search(problem: FitProblem, sheet: RuleSheet, encoder: Encoder, backup:
       let by: Limit = "encoder";
       let neededBps = 0;
       for (const protocol of commonProtocols(sheet, encoder)) {
-        const candidate = candidateOf(mode, frameRate, protocol, sheet, encoder, problem.allowMaximum);
+        const candidate = candidateOf(mode, frameRate, protocol, sheet, encoder, problem.source, problem.allowMaximum);
         if (typeof candidate === "string") {
           by = candidate === "level" ? "level" : "encoder";
           continue;
@@ -93,7 +94,12 @@ function boundlessEncoder(encoder: Encoder): Encoder {
     maxHeight: 16_384,
     maxLumaPerS: Number.MAX_SAFE_INTEGER,
     videoBps: { ...encoder.videoBps, max: BOUNDLESS_BPS },
-    codecs: encoder.codecs.map((c) => ({ ...c, maxLevel: "6.2" })),
+    sizes: null,
+    frameRates: null,
+    orientations: ["landscape", "portrait"],
+    sizeMultiple: 2,
+    convertsFrameRate: true,
+    codecs: encoder.codecs.map((c) => ({ ...c, maxLevel: "6.3" })),
   };
 }
 

@@ -4,7 +4,7 @@ import { readNumber, styleOf } from "./numbers";
 
 /** Columns in the order in which a table without a first line is read. */
 const order = ["size", "frameRates", "minBps", "recommendedBps", "maxBps", "codec", "profiles", "maxLevel"] as const;
-type Column = (typeof order)[number];
+export type Column = (typeof order)[number];
 
 const names: Record<Column, readonly string[]> = {
   size: ["size", "resolution", "picture", "picture size", "format"],
@@ -30,7 +30,10 @@ const byLines: Record<string, [number, number]> = {
   "360": [640, 360],
 };
 const exactRates: Record<string, string> = { "23.976": "24000/1001", "23.98": "24000/1001", "29.97": "30000/1001", "59.94": "60000/1001" };
+/** Fractions as people write them. */
+const shortRates: Record<string, string> = { "24000/1001": "23.976", "30000/1001": "29.97", "60000/1001": "59.94" };
 const codecs: Record<string, Mode["codec"]> = { h264: "h264", avc: "h264", h265: "h265", hevc: "h265", av1: "av1" };
+const codecName: Record<Mode["codec"], string> = { h264: "H.264", h265: "H.265", av1: "AV1" };
 /** What is meant where a table does not say. */
 const usual = { codec: "h264", profiles: ["high", "main"], maxLevel: "4.2" } as const satisfies Partial<Mode>;
 
@@ -63,6 +66,34 @@ export function readModesTable(text: string): ModeRow[] {
     if (cells.every((cell) => cell.trim() === "")) return [];
     return [readRow(cells, columns, factors, i + (hasTitles ? 2 : 1))];
   });
+}
+
+/** A row of text cells in the order in which an editor shows them; bitrates in kb/s where no unit stands beside them. */
+export type ModeCells = Record<Column, string>;
+
+/** Reads one row of an editor's table. */
+export function readModeCells(cells: ModeCells, line: number): ModeRow {
+  return readRow(
+    order.map((column) => cells[column]),
+    [...order],
+    order.map(() => 1e3),
+    line,
+  );
+}
+
+/** A mode as an editor shows it, bitrates in kb/s. */
+export function modeCells(m: Mode): ModeCells {
+  const kbps = (bitrate: number | undefined) => (bitrate === undefined ? "" : String(bitrate / 1e3));
+  return {
+    size: `${m.width}×${m.height}`,
+    frameRates: m.frameRates.map((rate) => shortRates[rate] ?? rate).join(" "),
+    minBps: kbps(m.minBps),
+    recommendedBps: kbps(m.recommendedBps),
+    maxBps: kbps(m.maxBps),
+    codec: codecName[m.codec],
+    profiles: m.profiles.join(" "),
+    maxLevel: m.maxLevel,
+  };
 }
 
 function readRow(cells: string[], columns: (Column | undefined)[], factors: number[], line: number): ModeRow {

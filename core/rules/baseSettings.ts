@@ -1,3 +1,4 @@
+import type { Encoder } from "@ukaza/contract/encoder";
 import type { Mode, RuleSheet } from "@ukaza/contract/ruleSheet";
 import type { Profile, Protocol, Settings } from "@ukaza/contract/settings";
 
@@ -16,7 +17,9 @@ export function baseSettings(
   frameRate: string,
   protocol: Protocol,
   chosen: { profile: Profile; videoBps: number; audioBps: number },
+  encoder?: Encoder,
 ): Settings {
+  const shared = sheet.audio.sampleRatesHz.filter((hz) => !encoder || encoder.audioRatesHz.includes(hz));
   return {
     codec: mode.codec,
     profile: chosen.profile,
@@ -28,8 +31,8 @@ export function baseSettings(
     keyframeS: sheet.keyframe.recommendedS,
     bFrames: chosen.profile === "baseline" ? 0 : Math.min(B_FRAMES, sheet.bFramesMax),
     audioBps: chosen.audioBps,
-    audioHz: sheet.audio.sampleRatesHz.includes(48_000) ? 48_000 : (sheet.audio.sampleRatesHz[0] ?? 48_000),
-    audioChannels: Math.min(2, sheet.audio.channelsMax),
+    audioHz: shared.includes(48_000) ? 48_000 : (shared[0] ?? 48_000),
+    audioChannels: Math.min(2, sheet.audio.channelsMax, encoder?.audioChannelsMax ?? 2),
     protocol,
   };
 }

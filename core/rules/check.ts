@@ -1,18 +1,17 @@
 import type { CheckInput, Finding } from "@ukaza/contract/findings";
 import type { Settings } from "@ukaza/contract/settings";
-import { checkEncoder, checkLine, checkNeed, checkSource } from "./checkKit";
+import { checkEncoder } from "./checkEncoder";
 import { checkMode } from "./checkMode";
+import { checkLine, checkNeed, checkSource } from "./checkSource";
 import { checkAudio, checkStream } from "./checkStream";
+import type { Fault } from "./fault";
 
 const severity: Record<Finding["level"], number> = { blocks: 0, risks: 1, notes: 2 };
 
-/**
- * Every difference between settings and the rules they stand under, the worst first. Each mend is worked out against
- * all the rules at once: carried out alone it takes its finding away, and carried out together none undoes another.
- */
-export function checkSettings({ settings, ...rules }: CheckInput): Finding[] {
+/** Every difference between settings and the rules they stand under, the worst first, no mend worked out yet. */
+export function faultsIn({ settings, ...rules }: CheckInput): Fault[] {
   const { encoder, source, usableBps, content } = rules;
-  const findings = [
+  const faults = [
     ...checkMode(settings, rules),
     ...checkStream(settings, rules),
     ...checkAudio(settings, rules),
@@ -21,7 +20,15 @@ export function checkSettings({ settings, ...rules }: CheckInput): Finding[] {
     ...(content ? checkNeed(settings, content, rules) : []),
     ...(usableBps === undefined ? [] : checkLine(settings, usableBps, rules)),
   ];
-  return findings.sort((a, b) => severity[a.level] - severity[b.level]);
+  return faults.sort((a, b) => severity[a.level] - severity[b.level]);
+}
+
+/**
+ * Every difference, with its mend. Each mend is worked out against all the rules at once: carried out alone it takes
+ * its finding away, and carried out together none undoes another.
+ */
+export function checkSettings(input: CheckInput): Finding[] {
+  return faultsIn(input).map((fault) => ({ ...fault, mend: fault.mend?.() ?? null }));
 }
 
 /** Settings with one finding's mend applied; unchanged where it has none. */
@@ -37,10 +44,18 @@ export function mendAll(input: CheckInput): { settings: Settings; mended: Findin
   let { settings } = input;
   const mended: Finding[] = [];
   while (mended.length < MOST_MENDS) {
-    const next = checkSettings({ ...input, settings }).find((f) => f.mend !== null);
+    const next = firstMendable({ ...input, settings });
     if (!next) break;
     settings = mend(settings, next);
     mended.push(next);
   }
   return { settings, mended };
+}
+
+function firstMendable(input: CheckInput): Finding | null {
+  for (const fault of faultsIn(input)) {
+    const patch = fault.mend?.() ?? null;
+    if (patch) return { ...fault, mend: patch };
+  }
+  return null;
 }

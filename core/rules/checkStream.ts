@@ -1,127 +1,64 @@
-import type { Finding } from "@ukaza/contract/findings";
 import type { Settings } from "@ukaza/contract/settings";
 import { frameRateHz } from "../media/frameRate";
-import { audioMend, keyframeMend, protocolMend, type Rules } from "./resolve";
-
-const at = (clause: string) => ({ by: "sheet" as const, clause });
+import { type Fault, faultsBy } from "./fault";
+import { audioMend, channelsMend, keyframeMend, protocolMend, type Rules, sampleRateMend } from "./resolve";
 
 /** Rate control, keyframe interval, B-frames and protocol against a rule sheet. */
-export function checkStream(s: Settings, rules: Rules): Finding[] {
-  const findings: Finding[] = [];
+export function checkStream(s: Settings, rules: Rules): Fault[] {
+  const { faults, say } = faultsBy("sheet");
   const { sheet } = rules;
   const { keyframe } = sheet;
-  if (!sheet.rateControls.includes(s.rateControl)) {
-    findings.push({
-      code: "rate-control-not-taken",
-      level: "blocks",
-      field: "rateControl",
-      is: s.rateControl,
-      wanted: { oneOf: sheet.rateControls },
-      rule: at("rateControls"),
-      mend: { rateControl: sheet.rateControls[0] },
-    });
-  }
-  if (s.keyframeS < keyframe.minS || s.keyframeS > keyframe.maxS) {
-    findings.push({
-      code: "keyframe-outside",
-      level: "blocks",
-      field: "keyframeS",
-      is: s.keyframeS,
-      wanted: { min: keyframe.minS, max: keyframe.maxS },
-      rule: at("keyframe"),
-      mend: { keyframeS: keyframe.recommendedS },
-    });
-  } else {
+  if (!sheet.rateControls.includes(s.rateControl))
+    say("rate-control-not-taken", "blocks", "rateControl", s.rateControl, { oneOf: sheet.rateControls }, "rateControls", () => ({
+      rateControl: sheet.rateControls[0],
+    }));
+  if (s.keyframeS < keyframe.minS || s.keyframeS > keyframe.maxS)
+    say("keyframe-outside", "blocks", "keyframeS", s.keyframeS, { min: keyframe.minS, max: keyframe.maxS }, "keyframe", () => ({
+      keyframeS: keyframe.recommendedS,
+    }));
+  else {
     const frames = s.keyframeS * frameRateHz(s.frameRate);
-    if (Math.abs(frames - Math.round(frames)) > 0.05) {
-      findings.push({
+    if (Math.abs(frames - Math.round(frames)) > 0.05)
+      faults.push({
         code: "keyframe-not-whole",
         level: "notes",
         field: "keyframeS",
         is: s.keyframeS,
         wanted: { oneOf: [Math.round(frames)] },
         rule: { by: "rule of thumb", clause: "whole frames between keyframes" },
-        mend: keyframeMend(s, rules),
+        mend: () => keyframeMend(s, rules),
       });
-    }
   }
-  if (s.bFrames > sheet.bFramesMax) {
-    findings.push({
-      code: "b-frames-over",
-      level: "blocks",
-      field: "bFrames",
-      is: s.bFrames,
-      wanted: { max: sheet.bFramesMax },
-      rule: at("bFramesMax"),
-      mend: { bFrames: s.profile === "baseline" ? 0 : sheet.bFramesMax },
-    });
-  }
-  if (s.profile === "baseline" && s.bFrames > 0) {
-    findings.push({
+  if (s.bFrames > sheet.bFramesMax)
+    say("b-frames-over", "blocks", "bFrames", s.bFrames, { max: sheet.bFramesMax }, "bFramesMax", () => ({
+      bFrames: s.profile === "baseline" ? 0 : sheet.bFramesMax,
+    }));
+  if (s.profile === "baseline" && s.bFrames > 0)
+    faults.push({
       code: "b-frames-in-baseline",
       level: "blocks",
       field: "bFrames",
       is: s.bFrames,
       wanted: { max: 0 },
       rule: { by: "standard", clause: "H.264 A.2.1" },
-      mend: { bFrames: 0 },
+      mend: () => ({ bFrames: 0 }),
     });
-  }
   const protocols = sheet.protocols.map((p) => p.protocol);
-  if (!protocols.includes(s.protocol)) {
-    findings.push({
-      code: "protocol-not-taken",
-      level: "blocks",
-      field: "protocol",
-      is: s.protocol,
-      wanted: { oneOf: protocols },
-      rule: at("protocols"),
-      mend: protocolMend(s, rules),
-    });
-  }
-  return findings;
+  if (!protocols.includes(s.protocol))
+    say("protocol-not-taken", "blocks", "protocol", s.protocol, { oneOf: protocols }, "protocols", () => protocolMend(s, rules));
+  return faults;
 }
 
 /** Audio bitrate, sample rate and channels against a rule sheet. */
-export function checkAudio(s: Settings, rules: Rules): Finding[] {
+export function checkAudio(s: Settings, rules: Rules): Fault[] {
   const { audio } = rules.sheet;
-  const findings: Finding[] = [];
-  const rate = (code: string, wanted: Finding["wanted"]): Finding => ({
-    code,
-    level: "blocks",
-    field: "audioBps",
-    is: s.audioBps,
-    wanted,
-    rule: at("audio"),
-    mend: audioMend(s, rules),
-  });
-  if (s.audioBps > audio.maxBps) findings.push(rate("audio-over-max", { max: audio.maxBps }));
-  else if (s.audioBps < audio.minBps) findings.push(rate("audio-under-min", { min: audio.minBps }));
-  if (!audio.sampleRatesHz.includes(s.audioHz)) {
-    findings.push({
-      code: "sample-rate-not-taken",
-      level: "blocks",
-      field: "audioHz",
-      is: s.audioHz,
-      wanted: { oneOf: audio.sampleRatesHz },
-      rule: at("audio"),
-      mend: { audioHz: nearest(audio.sampleRatesHz, s.audioHz) },
-    });
-  }
-  if (s.audioChannels > audio.channelsMax) {
-    findings.push({
-      code: "channels-over-max",
-      level: "blocks",
-      field: "audioChannels",
-      is: s.audioChannels,
-      wanted: { max: audio.channelsMax },
-      rule: at("audio"),
-      mend: { audioChannels: audio.channelsMax },
-    });
-  }
-  return findings;
+  const { faults, say } = faultsBy("sheet");
+  const bitrate = () => audioMend(s, rules);
+  if (s.audioBps > audio.maxBps) say("audio-over-max", "blocks", "audioBps", s.audioBps, { max: audio.maxBps }, "audio", bitrate);
+  else if (s.audioBps < audio.minBps) say("audio-under-min", "blocks", "audioBps", s.audioBps, { min: audio.minBps }, "audio", bitrate);
+  if (!audio.sampleRatesHz.includes(s.audioHz))
+    say("sample-rate-not-taken", "blocks", "audioHz", s.audioHz, { oneOf: audio.sampleRatesHz }, "audio", () => sampleRateMend(s, rules));
+  if (s.audioChannels > audio.channelsMax)
+    say("channels-over-max", "blocks", "audioChannels", s.audioChannels, { max: audio.channelsMax }, "audio", () => channelsMend(s, rules));
+  return faults;
 }
-
-/** The value of a list that is nearest to the one asked for. */
-const nearest = (values: readonly number[], asked: number): number =>
-  values.reduce((best, value) => (Math.abs(value - asked) < Math.abs(best - asked) ? value : best), values[0] ?? asked);

@@ -4,9 +4,10 @@ import type { Mode } from "@ukaza/contract/ruleSheet";
 import type { Profile, Settings, SettingsPatch, Source } from "@ukaza/contract/settings";
 import { judders } from "../fit/score";
 import { frameRateHz } from "../media/frameRate";
-import { compareLevels, h264Level } from "../media/h264Levels";
+import { codecLevel, compareLevels } from "../media/levels";
 import { feedLoad } from "../media/load";
-import { modesFor } from "./modes";
+import { commonProtocols, lacks, type Picture } from "./abilities";
+import { modeFor, openMode } from "./modes";
 
 /** Everything that settings are held against. Mends are worked out against all of it at once, so that none undoes another. */
 export type Rules = Omit<CheckInput, "settings">;
@@ -26,31 +27,23 @@ const profileOrder: readonly Profile[] = ["high", "main", "main10", "baseline"];
 export const sameShape = (s: Pick<Settings, "width" | "height">, source: Source): boolean =>
   Math.abs(s.width / s.height - source.width / source.height) <= 0.01;
 
-type Picture = Pick<Settings, "width" | "height" | "frameRate" | "codec" | "profile">;
-
 /** What one mode at one rate is sent as: the profile kept if both sides have it; null: the encoder cannot make it. */
-function pictureOf(mode: Mode, frameRate: string, s: Settings, { encoder }: Rules): Picture | null {
+function pictureOf(mode: Mode, frameRate: string, s: Settings, { encoder, source }: Rules): Picture | null {
   const { width, height, codec } = mode;
   const multiple = sideMultiple(encoder);
   if (width % multiple !== 0 || height % multiple !== 0) return null;
   const ability = encoder?.codecs.find((c) => c.codec === codec);
-  if (encoder) {
-    if (!ability || width > encoder.maxWidth || height > encoder.maxHeight) return null;
-    if (width * height * frameRateHz(frameRate) > encoder.maxLumaPerS) return null;
-  }
-  const common = mode.profiles.filter((p) => !ability || ability.profiles.includes(p));
+  const common = mode.profiles.filter((p) => !encoder || ability?.profiles.includes(p));
   const profile = common.includes(s.profile) ? s.profile : profileOrder.find((p) => common.includes(p));
   if (!profile) return null;
+  const picture = { width, height, codec, frameRate, profile };
+  if (encoder && lacks(encoder, picture, source).length > 0) return null;
   const least = Math.max(mode.minBps, encoder?.videoBps.min ?? 0);
-  return levelFits({ ...s, width, height, codec, frameRate, profile }, least, mode.maxLevel, ability?.maxLevel)
-    ? { width, height, codec, frameRate, profile }
-    : null;
+  return levelFits({ ...s, ...picture, videoBps: least }, mode.maxLevel, ability?.maxLevel) ? picture : null;
 }
 
-/** Only H.264 levels are computed so far; other codecs pass. */
-function levelFits(s: Settings, videoBps: number, ...limits: (string | undefined)[]): boolean {
-  if (s.codec !== "h264") return true;
-  const level = h264Level(s.width, s.height, s.frameRate, videoBps, s.profile);
+function levelFits(s: Settings, ...limits: (string | undefined)[]): boolean {
+  const level = codecLevel(s);
   return level !== null && limits.every((limit) => limit === undefined || compareLevels(level, limit) <= 0);
 }
 
@@ -70,13 +63,21 @@ function distance(p: Picture, s: Settings, { source }: Rules): number {
   return cost;
 }
 
+/** The sheet's modes; where they are suggestions, also the picture asked for, and the camera's own, at every rate in hand. */
+function modesOffered(s: Settings, { sheet, source }: Rules): Mode[] {
+  if (!sheet.openModes) return sheet.modes;
+  const rates = [...new Set([s.frameRate, ...(source ? [source.frameRate] : []), ...sheet.modes.flatMap((m) => m.frameRates)])];
+  const sizes = [s, ...(source ? [source] : []), ...sheet.modes];
+  return sizes.flatMap(({ width, height }) => rates.map((frameRate) => openMode({ width, height, frameRate, codec: s.codec })));
+}
+
 /**
  * The nearest picture that the sheet takes and the encoder makes, without judder and bars where that can be had.
  * null: there is none at all.
  */
 export function nearestPicture(s: Settings, rules: Rules): Picture | null {
   let best: { picture: Picture; cost: number } | null = null;
-  for (const mode of rules.sheet.modes) {
+  for (const mode of modesOffered(s, rules)) {
     for (const frameRate of mode.frameRates) {
       const picture = pictureOf(mode, frameRate, s, rules);
       if (!picture) continue;
@@ -89,7 +90,7 @@ export function nearestPicture(s: Settings, rules: Rules): Picture | null {
 
 /** A patch to a protocol that both sides speak, the sheet's first; null: they have none in common. */
 export function protocolMend(s: Settings, { sheet, encoder }: Rules): SettingsPatch | null {
-  const common = sheet.protocols.map((p) => p.protocol).filter((p) => !encoder || encoder.protocols.includes(p));
+  const common = commonProtocols(sheet, encoder);
   const protocol = common.includes(s.protocol) ? s.protocol : common[0];
   return protocol === undefined ? null : changeOf(s, { protocol });
 }
@@ -124,12 +125,12 @@ function highest(low: number, high: number, step: number, holds: (videoBps: numb
  */
 export function nearestVideoBps(s: Settings, rules: Rules, most = Number.POSITIVE_INFINITY): number | null {
   const { sheet, encoder, usableBps } = rules;
-  const [mode] = modesFor(sheet, s);
+  const mode = modeFor(sheet, s);
   const step = encoder?.videoBps.step ?? STEP_BPS;
   const low = Math.max(mode?.minBps ?? step, encoder?.videoBps.min ?? 0);
   const top = Math.min(mode?.maxBps ?? s.videoBps, encoder?.videoBps.max ?? Number.POSITIVE_INFINITY, most);
   const ability = encoder?.codecs.find((c) => c.codec === s.codec);
-  const high = highest(low, Math.min(top, 1e11), step, (videoBps) => levelFits(s, videoBps, mode?.maxLevel, ability?.maxLevel));
+  const high = highest(low, Math.min(top, 1e11), step, (videoBps) => levelFits({ ...s, videoBps }, mode?.maxLevel, ability?.maxLevel));
   if (high === null) return null;
   const carried =
     usableBps === undefined ? high : highest(low, high, step, (videoBps) => feedLoad({ ...s, videoBps }).loadBps <= usableBps);
@@ -147,12 +148,34 @@ export function audioMend(s: Settings, { sheet, encoder }: Rules): SettingsPatch
   return changeOf(s, { audioBps: Math.min(Math.max(s.audioBps, sheet.audio.minBps), high) });
 }
 
+/** The value of a list that is nearest to the one asked for. */
+const nearest = (values: readonly number[], asked: number): number | undefined =>
+  values.reduce<number | undefined>(
+    (best, value) => (best === undefined || Math.abs(value - asked) < Math.abs(best - asked) ? value : best),
+    undefined,
+  );
+
+/** A patch to the nearest sample rate that both sides have; null: they have none in common. */
+export function sampleRateMend(s: Settings, { sheet, encoder }: Rules): SettingsPatch | null {
+  const audioHz = nearest(
+    sheet.audio.sampleRatesHz.filter((hz) => !encoder || encoder.audioRatesHz.includes(hz)),
+    s.audioHz,
+  );
+  return audioHz === undefined ? null : changeOf(s, { audioHz });
+}
+
+/** A patch to as many audio channels as both sides take. */
+export function channelsMend(s: Settings, { sheet, encoder }: Rules): SettingsPatch | null {
+  const most = Math.min(sheet.audio.channelsMax, encoder?.audioChannelsMax ?? s.audioChannels);
+  return changeOf(s, { audioChannels: Math.min(s.audioChannels, most) });
+}
+
 /** A patch to another picture with what follows from it: protocol is left, the bitrate moves only if it must. */
 export function pictureMend(s: Settings, rules: Rules): SettingsPatch | null {
   const picture = nearestPicture(s, rules);
   if (!picture) return null;
   const moved = { ...s, ...picture };
-  const [mode] = modesFor(rules.sheet, moved);
+  const mode = modeFor(rules.sheet, moved);
   const inside = mode && s.videoBps >= mode.minBps && s.videoBps <= mode.maxBps;
   const videoBps = inside ? s.videoBps : (nearestVideoBps(moved, rules) ?? s.videoBps);
   return changeOf(s, { ...picture, videoBps });

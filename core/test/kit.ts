@@ -10,8 +10,16 @@ import type { Uplink } from "@ukaza/contract/venue";
 
 const demo = (path: string): unknown => JSON.parse(readFileSync(join(__dirname, "../../demo", path), "utf8"));
 
-export const oriel = platformFile.parse(demo("platforms/oriel-public.json")).sheet;
-export const desk = encoder.parse(demo("kit/desk-encoder.json"));
+const sheetNames = ["oriel-public", "parishboard", "tallgate", "halyard-relay", "any-server"] as const;
+const kitNames = ["desk-encoder", "rack-two-way", "field-pack", "pocket-encoder", "six-way-receiver"] as const;
+const byName = <N extends string, T>(names: readonly N[], read: (name: N) => T) =>
+  Object.fromEntries(names.map((name) => [name, read(name)])) as Record<N, T>;
+
+/** Every sheet and every encoder that ships, by id. */
+export const shippedSheets = byName(sheetNames, (name) => platformFile.parse(demo(`platforms/${name}.json`)).sheet);
+export const shippedKit = byName(kitNames, (name) => encoder.parse(demo(`kit/${name}.json`)));
+export const oriel = shippedSheets["oriel-public"];
+export const desk = shippedKit["desk-encoder"];
 
 export const settings: Settings = {
   codec: "h264",

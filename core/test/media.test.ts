@@ -1,6 +1,6 @@
 import fc from "fast-check";
 import { frameRateHz, keyframeFrames, parseFrameRate, rateFamily } from "../media/frameRate";
-import { h264Level, h264Levels } from "../media/h264Levels";
+import { codecLevel } from "../media/levels";
 import { feedLoad } from "../media/load";
 import { settings } from "./kit";
 
@@ -43,23 +43,56 @@ describe("H.264 levels (Table A-1)", () => {
     [176, 144, "15", 60_000, "baseline", "1"],
     [3840, 2160, "60", 40_000_000, "high", "5.2"],
   ] as const)("%d×%d at %s and %d bit/s in %s need level %s", (w, h, rate, bps, profile, level) => {
-    expect(h264Level(w, h, rate, bps, profile)).toBe(level);
+    expect(codecLevel({ codec: "h264", width: w, height: h, frameRate: rate, videoBps: bps, profile })).toBe(level);
   });
 
   test("a picture beyond the last level has none", () => {
-    expect(h264Level(16_384, 16_384, "60", 1_000_000, "high")).toBeNull();
+    for (const codec of ["h264", "h265", "av1"] as const)
+      expect(codecLevel({ codec, width: 16_384, height: 16_384, frameRate: "60", videoBps: 1_000_000, profile: "main" })).toBeNull();
   });
 
   test("a very long picture needs a higher level than its area alone: no side over sqrt(8·MaxFS)", () => {
     // 2400×16: 150 macroblocks in one row; level 1.1 takes 396 in all but only sqrt(8·396) = 56 in a row; 150 needs MaxFS ≥ 2813.
-    expect(h264Level(2400, 16, "1", 10_000, "main")).toBe("3.1");
+    expect(codecLevel({ codec: "h264", width: 2400, height: 16, frameRate: "1", videoBps: 10_000, profile: "main" })).toBe("3.1");
   });
 
-  test("rows never go down", () => {
-    for (let i = 1; i < h264Levels.length; i++) {
-      expect(h264Levels[i]?.maxMbps).toBeGreaterThanOrEqual(h264Levels[i - 1]?.maxMbps ?? 0);
-      expect(h264Levels[i]?.maxFs).toBeGreaterThanOrEqual(h264Levels[i - 1]?.maxFs ?? 0);
-    }
+  test.each(["h264", "h265", "av1"] as const)("%s: more of anything never needs a lower level", (codec) => {
+    const level = (width: number, height: number, fps: number, videoBps: number) =>
+      Number(codecLevel({ codec, width, height, frameRate: String(fps), videoBps, profile: "main" }) ?? 99);
+    const even = fc.integer({ min: 8, max: 2_500 }).map((n) => 2 * n);
+    const more = fc.integer({ min: 0, max: 500 });
+    fc.assert(
+      fc.property(even, even, fc.integer({ min: 1, max: 120 }), fc.integer({ min: 1, max: 80_000_000 }), more, (w, h, fps, bps, plus) => {
+        const own = level(w, h, fps, bps);
+        expect(level(w + 2 * plus, h, fps, bps)).toBeGreaterThanOrEqual(own);
+        expect(level(w, h + 2 * plus, fps, bps)).toBeGreaterThanOrEqual(own);
+        expect(level(w, h, fps + plus, bps)).toBeGreaterThanOrEqual(own);
+        expect(level(w, h, fps, bps + plus * 100_000)).toBeGreaterThanOrEqual(own);
+      }),
+      { numRuns: 300 },
+    );
+  });
+});
+
+describe("H.265 (Tables A.8, A.9, main tier) and AV1 (Annex A.3) levels", () => {
+  // Worked by hand: 1920×1080 holds 2,073,600 samples; at 25 that is 51,840,000 a second, at 50 103,680,000.
+  test.each([
+    ["h265", 1920, 1080, "25", 5_000_000, "4"],
+    ["h265", 1920, 1080, "50", 5_000_000, "4.1"],
+    ["h265", 1920, 1080, "25", 13_000_000, "4.1"],
+    ["h265", 1280, 720, "30", 3_000_000, "3.1"],
+    ["h265", 3840, 2160, "30", 20_000_000, "5"],
+    ["h265", 3840, 2160, "60", 30_000_000, "5.1"],
+    ["h265", 416, 240, "30", 1_000_000, "2"],
+    ["av1", 1920, 1080, "25", 5_000_000, "4.0"],
+    ["av1", 1920, 1080, "50", 5_000_000, "4.1"],
+    ["av1", 1920, 1080, "25", 13_000_000, "4.1"],
+    ["av1", 3840, 2160, "60", 20_000_000, "5.1"],
+    ["av1", 854, 480, "30", 2_000_000, "3.0"],
+    // 1.05 million samples would do for 3.1, but its pictures are at most 3096 high.
+    ["av1", 300, 3_200, "1", 100_000, "4.0"],
+  ] as const)("%s %d×%d at %s and %d bit/s needs level %s", (codec, width, height, frameRate, videoBps, level) => {
+    expect(codecLevel({ codec, width, height, frameRate, videoBps, profile: "main" })).toBe(level);
   });
 });
 

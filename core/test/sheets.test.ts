@@ -1,32 +1,32 @@
-import { readFileSync } from "node:fs";
-import { join } from "node:path";
-import { platformFile } from "@ukaza/contract/library";
+import { encoder } from "@ukaza/contract/encoder";
 import { type Mode, mode as modeSchema, type RuleSheet, ruleSheet } from "@ukaza/contract/ruleSheet";
 import fc from "fast-check";
+import { documentDiff } from "../formats/documentDiff";
 import { readModesTable, writeModesTable } from "../formats/modesTable";
 import { baseSettings } from "../rules/baseSettings";
 import { checkSettings } from "../rules/check";
 import { commonPictures } from "../rules/common";
-import { sheetDiff } from "../rules/sheetDiff";
+import { oriel, shippedKit, shippedSheets } from "./kit";
 
-const names = ["oriel-public", "parishboard", "tallgate", "halyard-relay"];
-const files = names.map((name) => JSON.parse(readFileSync(join(__dirname, `../../demo/platforms/${name}.json`), "utf8")) as unknown);
-const sheets = files.map((file) => platformFile.parse(file).sheet);
-const [oriel] = sheets as [RuleSheet];
+const sheets = Object.values(shippedSheets);
 
 describe("shipped sheets", () => {
-  test.each(names.map((name, i) => [name, sheets[i] as RuleSheet] as const))("%s reads back from what is written of it", (_name, sheet) => {
+  test.each(Object.entries(shippedSheets))("%s reads back from what is written of it", (_name, sheet) => {
     expect(ruleSheet.parse(JSON.parse(JSON.stringify(sheet)))).toEqual(sheet);
+  });
+
+  test.each(Object.entries(shippedKit))("encoder %s reads back from what is written of it", (_name, kit) => {
+    expect(encoder.parse(JSON.parse(JSON.stringify(kit)))).toEqual(kit);
   });
 
   test("they really differ: no two say the same of anything that matters", () => {
     const said = (pick: (s: RuleSheet) => unknown) => new Set(sheets.map((s) => JSON.stringify(pick(s)))).size;
-    expect(said((s) => s.modes)).toBe(4);
-    expect(said((s) => s.protocols)).toBe(4);
-    expect(said((s) => s.lifecycle)).toBe(4);
+    expect(said((s) => s.modes)).toBe(5);
+    expect(said((s) => s.protocols)).toBe(5);
+    expect(said((s) => s.lifecycle)).toBe(5);
     expect(said((s) => s.listing)).toBe(4);
-    expect(said((s) => s.audio)).toBe(4);
-    expect(said((s) => s.latencyModes)).toBe(4);
+    expect(said((s) => s.audio)).toBe(5);
+    expect(said((s) => s.latencyModes)).toBe(5);
     for (const pick of [
       (s: RuleSheet) => s.keyframe,
       (s: RuleSheet) => s.keyLife,
@@ -47,8 +47,8 @@ describe("shipped sheets", () => {
 
 describe("what changed between two sheets", () => {
   test("nothing, and only the revision, is no change", () => {
-    expect(sheetDiff(oriel, oriel)).toEqual([]);
-    expect(sheetDiff(oriel, { ...oriel, revision: 9 })).toEqual([]);
+    expect(documentDiff(oriel, oriel)).toEqual([]);
+    expect(documentDiff(oriel, { ...oriel, revision: 9 })).toEqual([]);
   });
 
   test("a figure, a row that moved, a row added and one taken out are each said once and where", () => {
@@ -62,7 +62,7 @@ describe("what changed between two sheets", () => {
       listing: null,
     };
     const name = (m: Mode) => `modes[${m.width}×${m.height} ${m.codec} ${m.frameRates.join(", ")}]`;
-    const changes = sheetDiff(oriel, after);
+    const changes = documentDiff(oriel, after);
     expect(changes.map((c) => c.path).sort()).toEqual(
       ["audio.maxBps", "listing", name(added), name(first), `${name(second)}.maxBps`].sort(),
     );

@@ -1,4 +1,4 @@
-import type { Reach } from "@ukaza/contract/encoder";
+import type { Encoder, Reach } from "@ukaza/contract/encoder";
 import type { Role } from "@ukaza/contract/rig";
 import type {
   Broadcast,
@@ -12,6 +12,8 @@ import type {
 
 /** The only way to an encoder. Every call throws DriverLost when the device does not answer. */
 export interface EncoderDriver {
+  /** What the device says that it can do. */
+  describe(): Promise<Encoder>;
   configure(config: EncoderHeld): Promise<EncoderHeld>;
   held(): Promise<EncoderHeld>;
   status(): Promise<EncoderStatus>;

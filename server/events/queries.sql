@@ -20,6 +20,10 @@ insert into events (id, show_start, doc, finished_at) values ($1, $2, $3, $4);
 -- name: insertRun
 insert into runs (event_id, destination_id, sheet_revision, facts, failover) values ($1, $2, $3, $4, $5);
 
+-- name: renewSheet
+update runs r set sheet_revision = $3 from events e, jsonb_array_elements(e.doc->'destinations') d
+where r.event_id = $1 and e.id = r.event_id and d->>'id' = r.destination_id and d->>'platformId' = $2;
+
 -- name: newestSheet
 select doc, reach, revision from rule_sheets where platform_id = $1 order by revision desc limit 1;
 

@@ -1,10 +1,18 @@
 import type { EventNow } from "@ukaza/contract/event";
+import type { NewerSheet } from "@ukaza/contract/library";
+import { Refusal } from "@ukaza/contract/problem";
+import { documentDiff } from "@ukaza/core/formats/documentDiff";
 import { broadcastStateOf, stagesOf } from "@ukaza/core/lineup/progress";
 import { Router } from "express";
 import type { Context } from "../context";
-import { iso, type ListRow, listEvents, noSuchEvent, readLog } from "./store";
+import type { Db } from "../db/open";
+import { queries } from "../db/queries";
+import { newestSheet } from "../platforms/store";
+import { appendLog, iso, type ListRow, listEvents, loadDossier, noSuchEvent, readLog } from "./store";
 
-function now(row: ListRow): EventNow {
+const q = queries(__dirname);
+
+function eventNow(row: ListRow): EventNow {
   const progress = stagesOf({
     measured: row.measured,
     fitChosen: row.fit_chosen,
@@ -22,19 +30,56 @@ function now(row: ListRow): EventNow {
   };
 }
 
+/** What has changed in the platforms' sheets since the event was planned with them. */
+async function newerSheets(db: Db, eventId: string): Promise<NewerSheet[]> {
+  const { destination, sheet, run, finishedAt } = await loadDossier(db, eventId);
+  const newest = await newestSheet(db, destination.platformId);
+  if (newest.sheet.revision <= sheet.revision) return [];
+  const { sendingAt } = run.facts;
+  return [
+    {
+      platformId: destination.platformId,
+      platformName: sheet.platform.name,
+      planned: sheet.revision,
+      newest: newest.sheet.revision,
+      changes: documentDiff(sheet, newest.sheet),
+      held: finishedAt !== null ? "event-finished" : sendingAt !== null ? "already-sending" : null,
+    },
+  ];
+}
+
 /** The list of events, one event, its log and its stream of what changes. */
-export function eventsRouter({ db, hub }: Context): Router {
+export function eventsRouter({ db, hub, now }: Context): Router {
   const router = Router();
   const mustExist = async (id: string) => {
     const [row] = await listEvents(db, id);
     if (!row) throw noSuchEvent(id);
     return row;
   };
-  router.get("/events", async (_request, response) => void response.json((await listEvents(db, null)).map(now)));
-  router.get("/events/:id", async (request, response) => void response.json(now(await mustExist(request.params.id))));
+  router.get("/events", async (_request, response) => void response.json((await listEvents(db, null)).map(eventNow)));
+  router.get("/events/:id", async (request, response) => void response.json(eventNow(await mustExist(request.params.id))));
   router.get("/events/:id/log", async (request, response) => {
     await mustExist(request.params.id);
     response.json(await readLog(db, request.params.id, null));
+  });
+  router.get("/events/:id/sheets", async (request, response) => void response.json(await newerSheets(db, request.params.id)));
+  router.post("/events/:id/sheets/:platformId", async (request, response) => {
+    const { id, platformId } = request.params;
+    const found = (await newerSheets(db, id)).find((s) => s.platformId === platformId);
+    if (!found) throw new Refusal(409, "no-newer-sheet", "the event has the newest sheet of this platform", "Nothing is to be done.");
+    if (found.held)
+      throw new Refusal(
+        409,
+        found.held,
+        "the event is on its way with the sheet it has",
+        "It keeps that sheet; plan the next event with the new one.",
+      );
+    await db.query(q("renewSheet"), [id, platformId, found.newest]);
+    const data = { platform: found.platformName, from: String(found.planned), to: String(found.newest) };
+    const lines = await appendLog(db, id, [{ at: now().toISOString(), kind: "sheet-renewed", level: "info", feedId: null, data }]);
+    hub.publish(id, { type: "log", lines });
+    hub.publish(id, { type: "changed", what: ["event", "fit", "rig", "lineup"] });
+    response.json(await newerSheets(db, id));
   });
   router.get(
     "/events/:id/stream",

@@ -1,5 +1,5 @@
 import type { LogData, LogKind, LogLine } from "@ukaza/contract/air";
-import type { Encoder, Reach } from "@ukaza/contract/encoder";
+import { type Encoder, encoder as encoderSchema, type Reach } from "@ukaza/contract/encoder";
 import type { ChosenFit, Destination, Event } from "@ukaza/contract/event";
 import type { LineupFacts } from "@ukaza/contract/lineup";
 import { Refusal } from "@ukaza/contract/problem";
@@ -82,7 +82,7 @@ export async function loadDossier(db: Queryable, eventId: string): Promise<Event
     // What a sheet of an earlier version does not say is filled in.
     sheet: ruleSheet.parse(sheet.doc),
     platformReach: sheet.reach,
-    encoder: encoder.doc,
+    encoder: encoderSchema.parse(encoder.doc),
     feeds,
   };
 }

@@ -11,10 +11,11 @@ import type { Db, Queryable } from "../db/open";
 import { queries } from "../db/queries";
 import { appendLog } from "../events/store";
 import { saveFeeds } from "../fit/store";
+import { saveEncoder } from "../kit/store";
 import { insertIncident, insertSamples, insertSpan, insertVerdict } from "../live/store";
+import { putSheet } from "../platforms/store";
 import { saveUplink, saveVenue } from "../venues/store";
 
-const q = queries(__dirname);
 const events = queries(`${__dirname}/../events`);
 
 /** Takes one validated document whole or not at all. Gives the id of what was taken. */
@@ -23,20 +24,11 @@ export function importDocument(db: Db, document: ImportFile, at: string): Promis
     switch (document.format) {
       case "ukaza-venue":
         return importVenue(tx, document);
-      case "ukaza-platform": {
-        const { sheet } = document;
-        const { rows } = await tx.query(q("saveSheet"), [sheet.platform.id, sheet.revision, sheet, document.reach]);
-        if (rows.length === 0)
-          throw new Refusal(
-            409,
-            "revision-taken",
-            `revision ${sheet.revision} of ${sheet.platform.name} is already here with other contents`,
-            "Give the changed sheet the next revision number.",
-          );
-        return sheet.platform.id;
-      }
+      case "ukaza-platform":
+        await putSheet(tx, document.sheet, document.reach, at);
+        return document.sheet.platform.id;
       case "ukaza-encoder":
-        await tx.query(q("saveEncoder"), [document.id, document]);
+        await saveEncoder(tx, document);
         return document.id;
       case "ukaza-event":
         await importEvent(tx, document, null);

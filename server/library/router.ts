@@ -1,29 +1,28 @@
-import type { Encoder } from "@ukaza/contract/encoder";
-import { importFile } from "@ukaza/contract/library";
+import { importFile, libraryFile, librarySource } from "@ukaza/contract/library";
 import { readAs } from "@ukaza/contract/problem";
-import { ruleSheet } from "@ukaza/contract/ruleSheet";
 import { Router } from "express";
 import type { Context } from "../context";
-import { queries } from "../db/queries";
+import { saveEncoder } from "../kit/store";
+import { addVersion } from "../platforms/store";
 import { importDocument } from "./importDocument";
+import { previewOf } from "./preview";
 
-const q = queries(__dirname);
-
-/** Venues, platforms and kit, and the one door through which documents come in. */
+/** The doors through which documents come in: whole ones as they are, and files of the library by way of their differences. */
 export function libraryRouter({ db, now }: Context): Router {
   const router = Router();
   router.post("/import", async (request, response) => {
     const document = readAs(importFile, request.body, "document");
     response.status(201).json({ id: await importDocument(db, document, now().toISOString()) });
   });
-  router.get(
-    "/platforms",
-    async (_request, response) =>
-      void response.json((await db.query<{ doc: unknown }>(q("sheets"))).rows.map((row) => ruleSheet.parse(row.doc))),
-  );
-  router.get(
-    "/encoders",
-    async (_request, response) => void response.json((await db.query<{ doc: Encoder }>(q("encoders"))).rows.map((row) => row.doc)),
-  );
+  router.post("/library/preview", async (request, response) => {
+    response.json(await previewOf(db, readAs(librarySource, request.body, "source")));
+  });
+  router.post("/library/take", async (request, response) => {
+    const document = readAs(libraryFile, request.body, "file");
+    if (document.format === "ukaza-encoder") await saveEncoder(db, document);
+    // How a platform is reached is the crew's own matter: a sheet from outside does not change it.
+    else await addVersion(db, document.sheet, null, now().toISOString());
+    response.status(201).json({ id: document.format === "ukaza-encoder" ? document.id : document.sheet.platform.id });
+  });
   return router;
 }

@@ -3,6 +3,7 @@ import { Refusal } from "@ukaza/contract/problem";
 import type { Uplink, VenueBody, VenueListed } from "@ukaza/contract/venue";
 import type { Queryable } from "../db/open";
 import { queries } from "../db/queries";
+import { baseOf, freshIdAmong } from "../ids";
 
 const q = queries(__dirname);
 
@@ -93,16 +94,8 @@ export async function addUsedGb(db: Queryable, id: string, gb: number): Promise<
 
 /** An id made of a name that nothing here has yet. */
 export async function freshId(db: Queryable, name: string): Promise<string> {
-  const plain = name
-    .normalize("NFKD")
-    .toLowerCase()
-    .replace(/[^a-z0-9]+/g, "-")
-    .replace(/^-+|-+$/g, "")
-    .slice(0, 60);
-  const base = plain || "place";
-  const taken = new Set((await db.query<{ id: string }>(q("idsLike"), [`${base}%`])).rows.map((row) => row.id));
-  if (!taken.has(base)) return base;
-  for (let i = 2; ; i++) if (!taken.has(`${base}-${i}`)) return `${base}-${i}`;
+  const { rows } = await db.query<{ id: string }>(q("idsLike"), [`${baseOf(name)}%`]);
+  return freshIdAmong(name, new Set(rows.map((row) => row.id)));
 }
 
 export async function openEventsAt(db: Queryable, venueId: string): Promise<string[]> {

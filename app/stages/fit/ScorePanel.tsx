@@ -1,20 +1,20 @@
 import type { FitAnswer, Score } from "@ukaza/contract/fit";
 import type { Settings } from "@ukaza/contract/settings";
-import { h264Level } from "@ukaza/core/media/h264Levels";
+import { codecLevel } from "@ukaza/core/media/levels";
 import { feedLoad } from "@ukaza/core/media/load";
 import { View } from "react-native";
 import { Figure } from "../../ui/Figure";
 import { Panel } from "../../ui/Panel";
 import { Row } from "../../ui/Row";
 import { Words } from "../../ui/Words";
+import { valueText } from "../../words/findings";
 import { gainSentence, whySentence } from "../../words/fit";
 import { percent, rate, rateText } from "../../words/units";
 
 /** The picture score in its parts, what binds, and what lifting each limit would give. */
 export function ScorePanel({ score, settings, answer }: { score: Score; settings: Settings; answer: FitAnswer & { kind: "fit" } }) {
   const load = feedLoad(settings);
-  const level =
-    settings.codec === "h264" ? h264Level(settings.width, settings.height, settings.frameRate, settings.videoBps, settings.profile) : null;
+  const level = codecLevel(settings);
   const gains = answer.gains.map((g) => gainSentence(g.limit, g.q)).filter((s): s is string => s !== null);
   return (
     <Panel title="Picture">
@@ -27,7 +27,7 @@ export function ScorePanel({ score, settings, answer }: { score: Score; settings
         <Row label="Detail (size against the camera's)">{percent(score.detail)}</Row>
         <Row label="Movement (frame rate against the camera's)">{percent(score.motion)}</Row>
         <Row label="Headers and packets">{`${rateText(load.overheadBps)} (${percent(load.overheadShare, 1)})`}</Row>
-        {level ? <Row label="H.264 level needed">{level}</Row> : null}
+        {level ? <Row label={`${valueText("codec", settings.codec)} level needed`}>{level}</Row> : null}
       </View>
       <Words testID="why">{`Best plan: ${whySentence(answer)}`}</Words>
       {gains.map((g) => (

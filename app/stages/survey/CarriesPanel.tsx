@@ -23,9 +23,9 @@ export function CarriesPanel({ survey }: { survey: UplinkSurvey }) {
         <>
           <Words kind="small">{`Of ${rateText(result.usableBps)} usable, one feed alone at the bitrate that each platform recommends, with all overheads.`}</Words>
           <Loaded state={platforms}>
-            {(sheets) => (
+            {(listed) => (
               <View>
-                {sheets.map((sheet) => (
+                {listed.map(({ sheet }) => (
                   <PlatformRow key={sheet.platform.id} sheet={sheet} survey={survey} usableBps={result.usableBps ?? 0} />
                 ))}
               </View>

@@ -18,9 +18,9 @@ import { dayText } from "../../words/units";
 
 /** Which region of each platform is nearest over this uplink. Platforms with one place are not asked about. */
 export function RegionsPanel({ survey, timeZone }: { survey: UplinkSurvey; timeZone: string }) {
-  const { data: sheets } = usePlatforms();
+  const { data: listed } = usePlatforms();
   const [asked, setAsked] = useState<RuleSheet | null>(null);
-  const several = (sheets ?? []).filter((sheet) => sheet.regions.length > 1);
+  const several = (listed ?? []).map((l) => l.sheet).filter((sheet) => sheet.regions.length > 1);
   if (several.length === 0) return null;
   return (
     <Panel title="Nearest region">

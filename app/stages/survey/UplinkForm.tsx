@@ -10,6 +10,7 @@ import { Button } from "../../ui/Button";
 import { Choice } from "../../ui/Choice";
 import { FormField } from "../../ui/FormField";
 import { ProblemNote } from "../../ui/Problem";
+import { Removal } from "../../ui/Removal";
 import { Several } from "../../ui/Several";
 import { Words } from "../../ui/Words";
 import { fromTyped, type TypedUplink, toTyped, typedUplink } from "./uplinkTyped";
@@ -125,7 +126,13 @@ export function UplinkForm({
       <Button look="main" busy={busy} onPress={() => void submit()}>
         {uplink ? "Save the uplink" : "Add the uplink"}
       </Button>
-      {uplink ? <Removal onRemove={() => void remove()} /> : null}
+      {uplink ? (
+        <Removal
+          word="Remove this uplink"
+          question="Remove it from the venue? Its tests are kept, and it comes back if a venue file names it again."
+          onRemove={() => void remove()}
+        />
+      ) : null}
     </>
   );
 }
@@ -133,20 +140,4 @@ export function UplinkForm({
 function Members({ others, value, onChange }: { others: Uplink[]; value: string[]; onChange: (ids: string[]) => void }) {
   if (others.length === 0) return <Words kind="faded">There is no other uplink yet. Add the modems first.</Words>;
   return <Several value={value} options={others.map((u) => ({ value: u.id, word: u.name }))} onChange={onChange} />;
-}
-
-function Removal({ onRemove }: { onRemove: () => void }) {
-  const [asking, setAsking] = useState(false);
-  if (!asking) return <Button onPress={() => setAsking(true)}>Remove this uplink</Button>;
-  return (
-    <View className="gap-2 rounded border border-broken p-3">
-      <Words>Remove it from the venue? Its tests are kept, and it comes back if a venue file names it again.</Words>
-      <View className="flex-row flex-wrap gap-2">
-        <Button look="danger" onPress={onRemove}>
-          Yes, remove it
-        </Button>
-        <Button onPress={() => setAsking(false)}>No</Button>
-      </View>
-    </View>
-  );
 }

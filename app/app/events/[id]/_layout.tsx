@@ -3,6 +3,7 @@ import { Link, Slot, useLocalSearchParams, usePathname } from "expo-router";
 import { ScrollView, Text, View } from "react-native";
 import { EventStream, useConnected } from "../../../data/EventStream";
 import { useAir, useEvent } from "../../../data/hooks";
+import { NewerSheets } from "../../../stages/NewerSheets";
 import { Loaded } from "../../../ui/Loaded";
 import { StageRail } from "../../../ui/StageRail";
 import { Tally } from "../../../ui/Tally";
@@ -46,6 +47,7 @@ function Frame({ id }: { id: string }) {
               </View>
             </View>
             <Notices id={id} finished={now.finishedAt !== null} />
+            {now.finishedAt ? null : <NewerSheets eventId={id} />}
             <View className={wide ? "flex-row gap-6" : "gap-3"}>
               <StageRail now={now} here={here} />
               <View role="main" className="min-w-0 flex-1 gap-4">

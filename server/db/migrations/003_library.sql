@@ -1,0 +1,20 @@
+-- Sheets say when they came; encoders may be put away and go out to events; platforms and encoders that were let in by a code.
+
+alter table rule_sheets add column saved_at timestamptz not null default now();
+
+alter table encoders add column put_away_at timestamptz;
+update encoders set doc = (doc - 'addressFields')
+  || jsonb_build_object('setBy', case doc->>'addressFields' when 'one' then 'one field' else 'two fields' end)
+where doc ? 'addressFields';
+
+-- An encoder that left for an event, and came back.
+create table kit_uses (
+  encoder_id text not null references encoders,
+  event_id text not null references events,
+  out_at timestamptz not null,
+  out_by text not null,
+  back_at timestamptz,
+  back_by text,
+  primary key (encoder_id, event_id, out_at)
+);
+create unique index kit_out_once on kit_uses (encoder_id, event_id) where back_at is null;
