@@ -1,11 +1,26 @@
 import { z } from "zod";
+import { setBy } from "./encoder";
 import { settings } from "./settings";
+import { credentials } from "./standins";
 import { bps, id, instant, title } from "./units";
 
 export const role = z.enum(["main", "backup"]);
 
-/** An ingest address as the app sees it: the key shows only its last four characters. */
-export const ingest = z.strictObject({ role, address: z.string(), keyMasked: z.string(), receivedAt: instant });
+/** One field of an encoder and what is typed into it. */
+export const rigField = z.strictObject({ label: z.string(), value: z.string(), secret: z.boolean() });
+
+/** An ingest address as the app sees it: the key shows only its last four characters, and so do the secret fields. */
+export const ingest = z.strictObject({
+  role,
+  address: z.string(),
+  keyMasked: z.string(),
+  receivedAt: instant,
+  /** What is typed into the encoder, in the fields that it has. */
+  fields: z.array(rigField),
+});
+
+/** What is shown to somebody who asked for it twice. */
+export const revealed = z.strictObject({ key: z.string(), fields: z.array(rigField) });
 
 /** One field as it was asked for and as the encoder really holds it. Keys are compared but never shown. */
 export const heldField = z.strictObject({
@@ -18,8 +33,15 @@ export const heldField = z.strictObject({
 
 export const rigNow = z.strictObject({
   destinationId: id,
+  platformId: id,
   platformName: title,
+  encoderId: id,
   encoderName: title,
+  /** How the encoder is set; by hand: nothing reaches it from here. */
+  setBy: z.union([setBy, z.literal("by hand")]),
+  account: z.enum(["by hand", "none", "waiting", "connected"]),
+  /** For an encoder that is set by a code: whether one was approved; null: it needs none. */
+  paired: z.boolean().nullable(),
   ingests: z.array(ingest),
   configuredAt: instant.nullable(),
   readBack: z.strictObject({ at: instant, fields: z.array(heldField), equal: z.boolean() }).nullable(),
@@ -32,6 +54,7 @@ export const feedOrder = z.strictObject({
   uplinkId: id,
   address: z.string().min(1).max(500),
   key: z.string().min(1).max(200),
+  credentials,
 });
 
 export const feed = z.strictObject({
@@ -46,6 +69,8 @@ export const feed = z.strictObject({
 
 export type Role = z.infer<typeof role>;
 export type HeldField = z.infer<typeof heldField>;
+export type RigField = z.infer<typeof rigField>;
+export type Revealed = z.infer<typeof revealed>;
 export type RigNow = z.infer<typeof rigNow>;
 export type FeedOrder = z.infer<typeof feedOrder>;
 export type Feed = z.infer<typeof feed>;

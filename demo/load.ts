@@ -1,6 +1,7 @@
 import { readdirSync, readFileSync } from "node:fs";
 import { join } from "node:path";
 import { TZDate } from "@date-fns/tz";
+import type { AccountNow } from "@ukaza/contract/deviceCode";
 import { readMeasurementEntry } from "@ukaza/contract/survey";
 import { measurementsOf } from "@ukaza/core/formats/fileReading";
 import { readMeasurements } from "@ukaza/core/formats/measurements";
@@ -28,6 +29,20 @@ export function moveRows(text: string, days: number): string {
     .join("\n");
 }
 
+/** Lets the server in on a platform as a person would: asks for a code, and approves it on the platform's page. */
+export async function connectAccount(base: string, platformId: string): Promise<void> {
+  const account = `${base}/api/platforms/${platformId}/account`;
+  const asked = (await (await fetch(account, { method: "POST" })).json()) as AccountNow;
+  if (asked.state !== "waiting") throw new Error(`${platformId} gave no code`);
+  await fetch(asked.page, { method: "POST", body: new URLSearchParams({ code: asked.userCode, decision: "approved" }) });
+  for (let tries = 0; tries < 50; tries++) {
+    const now = (await (await fetch(account)).json()) as AccountNow;
+    if (now.state === "connected") return;
+    await new Promise((resolve) => setTimeout(resolve, 200));
+  }
+  throw new Error(`${platformId} did not let the server in`);
+}
+
 /**
  * Loads the demo through the same doors as anybody's files: JSON by /api/import, CSV by the reader and the batches of an import.
  * The scenario's "today" becomes `now`, so that one event was last night, one is tonight and one is next week.
@@ -46,6 +61,8 @@ export async function loadDemo(base: string, now: Date, folder = __dirname): Pro
   for (const part of ["venues", "platforms", "kit", "records", "events"]) {
     for (const { text } of files(part)) await post("/api/import", "application/json", moveInstants(text, days, scenario.timeZone));
   }
+  // The crew sends there every week; the other platforms wait for their first time.
+  await connectAccount(base, "oriel-public");
   for (const { name, text } of files("measurements")) {
     const reading = readMeasurements(moveRows(text, days), { timeZone: scenario.timeZone }, readMeasurementEntry);
     const body = JSON.stringify({ measurements: measurementsOf(reading) });

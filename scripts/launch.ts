@@ -21,20 +21,27 @@ export interface Launched {
   serverPid: () => number;
   /** Resolves once a server that ended by itself is up again. */
   restarted: () => Promise<void>;
-  standinAddress: (name: "line" | "oriel-public" | "desk-encoder") => string;
+  /** Where a stand-in listens, by the name of the line, a platform or an encoder. */
+  standinAddress: (name: string) => string;
   stop: () => Promise<void>;
 }
 
 interface Child {
   process: ChildProcess;
-  port: number;
+  /** Where it listens, by what listens there. */
+  ports: Record<string, number>;
 }
+
+/** Ports above the server's that the demo uses, in this order. */
+const platforms = ["oriel-public", "parishboard", "tallgate", "halyard-relay"];
+const encoders = ["desk-encoder", "rack-two-way", "field-pack", "pocket-encoder", "six-way-receiver"];
+export const PORTS_ABOVE = 2 + platforms.length + encoders.length;
 
 /** Starts one of our own programs and waits for its word that it listens. */
 function start(file: string, args: string[]): Promise<Child> {
   const child = fork(join(root, file), args, { cwd: root, execArgv: ["--import", "tsx"], stdio: ["ignore", "inherit", "inherit", "ipc"] });
   return new Promise((resolve, reject) => {
-    child.once("message", (message) => resolve({ process: child, port: (message as { port: number }).port }));
+    child.once("message", (message) => resolve({ process: child, ports: (message as { ports: Record<string, number> }).ports }));
     child.once("exit", (code, signal) => reject(new Error(`${file} ended before it was ready (${signal ?? code})`)));
     child.once("error", reject);
   });
@@ -52,39 +59,36 @@ function end(child: ChildProcess): Promise<void> {
 export async function launch(options: LaunchOptions): Promise<Launched> {
   const demo = join(root, "demo");
   const standinData = ["--data", join(options.dataFolder, "standins")];
-  const ports = options.port === 0 ? [0, 0, 0, 0] : [1, 2, 3, 4].map((i) => options.port + i);
-  const url = (child: Child) => `http://127.0.0.1:${child.port}`;
+  const portAbove = (n: number) => String(options.port === 0 ? 0 : options.port + n);
+  const devices = (option: string, folder: string, names: readonly string[], first: number) =>
+    names.flatMap((name, i) => [`--${option}`, `${join(demo, folder, `${name}.json`)}=${portAbove(first + i)}`]);
   // The reflector of the line test stands behind the line, as it would stand out on the internet.
-  const reflector = await start("server/reflector/main.ts", ["--port", String(ports[3])]);
+  const reflector = await start("server/reflector/main.ts", ["--port", portAbove(2)]);
   const line = await start("standins/line/main.ts", [
     "--port",
-    String(ports[0]),
+    portAbove(1),
     "--file",
     join(demo, "standins/line.json"),
     "--reflector",
-    String(reflector.port),
+    String(reflector.ports.reflector),
   ]);
   const [platform, encoder] = await Promise.all([
     start("standins/platform/main.ts", [
-      "--port",
-      String(ports[1]),
-      "--sheet",
-      join(demo, "platforms/oriel-public.json"),
+      ...devices("sheet", "platforms", platforms, 3),
       "--waits",
       String(options.waits ?? 1),
       ...standinData,
     ]),
     start("standins/encoder/main.ts", [
-      "--port",
-      String(ports[2]),
-      "--kit",
-      join(demo, "kit/desk-encoder.json"),
+      ...devices("kit", "kit", encoders, 3 + platforms.length),
       "--line",
-      url(line),
+      `http://127.0.0.1:${line.ports.line}`,
       ...standinData,
     ]),
   ]);
-  const addresses = { line: url(line), "oriel-public": url(platform), "desk-encoder": url(encoder) };
+  const addresses: Record<string, string> = Object.fromEntries(
+    Object.entries({ ...line.ports, ...platform.ports, ...encoder.ports }).map(([name, port]) => [name, `http://127.0.0.1:${port}`]),
+  );
   const args = (port: number) => [
     "--port",
     String(port),
@@ -96,7 +100,7 @@ export async function launch(options: LaunchOptions): Promise<Launched> {
     ...Object.entries(addresses).flatMap(([name, at]) => ["--standin", `${name}=${at}`]),
   ];
   let server = await start("server/main.ts", args(options.port));
-  const { port } = server;
+  const port = server.ports.server ?? options.port;
   let stopping = false;
   const up = new EventEmitter();
   const watch = (child: ChildProcess) => {
@@ -113,7 +117,7 @@ export async function launch(options: LaunchOptions): Promise<Launched> {
     address: `http://127.0.0.1:${port}`,
     serverPid: () => server.process.pid ?? 0,
     restarted: async () => void (await once(up, "up")),
-    standinAddress: (name) => addresses[name],
+    standinAddress: (name) => addresses[name] ?? "",
     stop: async () => {
       stopping = true;
       await end(server.process);

@@ -2,7 +2,7 @@ import { existsSync, mkdirSync, rmSync } from "node:fs";
 import { join, resolve } from "node:path";
 import { parseArgs } from "node:util";
 import { loadDemo } from "../demo/load";
-import { launch } from "./launch";
+import { launch, PORTS_ABOVE } from "./launch";
 
 /** Starts everything with the demo's data and prints the address. */
 async function main(): Promise<void> {
@@ -15,7 +15,7 @@ async function main(): Promise<void> {
   });
   const port = Number(values.port);
   if (!Number.isInteger(port) || port < 1024 || port > 65_000)
-    throw new Error("--port takes a number from 1024 to 65000; four ports above it are used as well");
+    throw new Error(`--port takes a number from 1024 to 65000; ${PORTS_ABOVE} ports above it are used as well`);
   const dataFolder = resolve(values.data);
   if (values.fresh) rmSync(dataFolder, { recursive: true, force: true });
   const isNew = !existsSync(join(dataFolder, "loaded"));

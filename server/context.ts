@@ -1,5 +1,7 @@
 import type { Logger } from "pino";
+import type { Accounts } from "./accounts/accounts";
 import type { Db } from "./db/open";
+import type { Devices } from "./devices/devices";
 import type { Drivers } from "./drivers/drivers";
 import type { Hub } from "./http/hub";
 import type { LineTests } from "./lineTest/lineTests";
@@ -16,6 +18,8 @@ export interface Context {
   live: LiveEvents;
   surveyor: Surveyor;
   lineTests: LineTests;
+  accounts: Accounts;
+  devices: Devices;
   log: Logger;
   now: () => Date;
 }

@@ -2,8 +2,10 @@ import { existsSync } from "node:fs";
 import { join } from "node:path";
 import express, { type Express } from "express";
 import helmet from "helmet";
+import { accountsRouter } from "./accounts/router";
 import { airRouter } from "./air/router";
 import type { Context } from "./context";
+import { devicesRouter } from "./devices/router";
 import { eventsRouter } from "./events/router";
 import { fitRouter } from "./fit/router";
 import { asProblem, notFound } from "./http/problems";
@@ -45,6 +47,8 @@ export function createApp(context: Context, webFolder: string | null): Express {
     libraryRouter,
     platformsRouter,
     kitRouter,
+    accountsRouter,
+    devicesRouter,
     venuesRouter,
     surveyRouter,
     lineTestRouter,

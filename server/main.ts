@@ -36,7 +36,7 @@ async function main(): Promise<void> {
     standins,
     logLevel: values.log,
   });
-  process.send?.({ ready: "server", port: server.port });
+  process.send?.({ ports: { server: server.port } });
   const end = async () => {
     await server.close();
     process.exit(0);

@@ -1,4 +1,5 @@
 import type { AirNow, LogLine } from "@ukaza/contract/air";
+import type { AccountNow } from "@ukaza/contract/deviceCode";
 import type { Encoder } from "@ukaza/contract/encoder";
 import type { EventNow } from "@ukaza/contract/event";
 import type { FitNow } from "@ukaza/contract/fitChoice";
@@ -26,6 +27,12 @@ export const usePlatform = (id: string | null) => useRead<ListedSheet>(id === nu
 export const useVersions = (id: string) => useRead<SheetVersion[]>(`/platforms/${id}/versions`);
 export const useSheetVersion = (id: string, version: string | null) =>
   useRead<RuleSheet>(version === null ? null : `/platforms/${id}/versions/${version}`);
+const WAITING_MS = 1_000;
+/** Whether a platform has let this server in; while a code waits it is asked for again and again. */
+export const useAccount = (platformId: string) =>
+  useSWR<AccountNow, ApiError>(`/platforms/${platformId}/account`, read<AccountNow>, {
+    refreshInterval: (account) => (account?.state === "waiting" ? WAITING_MS : 0),
+  });
 export const useNewerSheets = (eventId: string) => useRead<NewerSheet[]>(`/events/${eventId}/sheets`);
 export const useKit = () => useRead<KitItem[]>("/kit");
 export const useEncoder = (id: string | null) => useRead<Encoder>(id === null ? null : `/encoders/${id}`);

@@ -88,15 +88,29 @@ describe("rig and line-up", () => {
   const chosen = { destinationId: "d", settings, feeds: [], savedAt: "2026-06-10T12:00:00Z" };
   const rig = (more: Partial<RigNow> = {}): RigNow => ({
     destinationId: "d",
+    platformId: "oriel-public",
     platformName: "Oriel Public",
+    encoderId: "desk-encoder",
     encoderName: "Desk encoder",
+    setBy: "two fields",
+    account: "connected",
+    paired: null,
     ingests: [],
     configuredAt: null,
     readBack: null,
     ...more,
   });
   const ingests: RigNow["ingests"] = [
-    { role: "main", address: "rtmp://h/live", keyMasked: "••••••••mnop", receivedAt: "2026-06-10T12:00:00Z" },
+    {
+      role: "main",
+      address: "rtmp://h/live",
+      keyMasked: "••••••••mnop",
+      receivedAt: "2026-06-10T12:00:00Z",
+      fields: [
+        { label: "Address", value: "rtmp://h/live", secret: false },
+        { label: "Stream key", value: "••••••••mnop", secret: true },
+      ],
+    },
   ];
   const open = (answer: RigNow) => {
     answers.set("GET /api/events/e/fit", {
@@ -137,7 +151,10 @@ describe("rig and line-up", () => {
 
   test("a key is shown only when asked for twice, and hides itself", async () => {
     open(rig({ ingests }));
-    answers.set("POST /api/events/e/rig/reveal", { key: "abcd-efgh-ijkl-mnop" });
+    answers.set("POST /api/events/e/rig/reveal", {
+      key: "abcd-efgh-ijkl-mnop",
+      fields: [{ label: "Stream key", value: "abcd-efgh-ijkl-mnop", secret: true }],
+    });
     fireEvent.click(await screen.findByRole("button", { name: "Show the main key" }));
     expect(sent).toEqual([]);
     fireEvent.click(screen.getByRole("button", { name: "Leave it hidden" }));

@@ -24,7 +24,8 @@ export function readJsonText(text: string): TextRead {
   } catch (error) {
     const said = error instanceof Error ? error.message : "";
     const at = /position (\d+)/.exec(said);
-    const where = at ? ` at ${placeOf(bare, Number(at[1]))}` : "; it seems to be cut off";
+    const cut = /Unexpected end|Unterminated/.test(said);
+    const where = at ? ` at ${placeOf(bare, Number(at[1]))}` : cut ? "; it seems to be cut off" : "; it seems to be a file of another kind";
     return fault(`the file is not whole JSON${where}`, "Export or save it again and choose that file.");
   }
 }

@@ -30,17 +30,33 @@ export function compareHeld(wanted: Wanted, held: EncoderHeld): HeldField[] {
     const has = held.feeds[order.feedId];
     row(order.role, "address", order.address, has?.address);
     row(order.role, "uplink", order.uplinkId, has?.uplinkId);
-    rows.push({
-      feed: order.role,
-      field: "key",
-      wanted: maskKey(order.key),
-      held: has ? maskKey(has.key) : "nothing",
-      equal: has?.key === order.key,
-    });
+    const hidden = (field: string, want: string | null, held: string | null | undefined) => {
+      if (want === null && !held) return;
+      const masked = (text: string | null | undefined) => (text ? maskKey(text) : "nothing");
+      rows.push({ feed: order.role, field, wanted: masked(want), held: masked(held), equal: want === (held ?? null) });
+    };
+    hidden("key", order.key, has?.key);
+    const [want, said] = [order.credentials, has?.credentials];
+    if (want.login || said?.login) row(order.role, "user name", want.login?.user ?? "nothing", said?.login?.user);
+    hidden("password", want.login?.password ?? null, said?.login?.password);
+    hidden("passphrase", want.passphrase, said?.passphrase);
+    hidden("stream ID", want.streamId, said?.streamId);
+    if (want.userAgent || said?.userAgent) row(order.role, "name of the sender", want.userAgent ?? "nothing", said?.userAgent);
   }
   const known = new Set(wanted.feeds.map((f) => f.feedId));
   for (const stray of Object.keys(held.feeds).filter((feedId) => !known.has(feedId))) {
     rows.push({ feed: "main", field: "unasked feed", wanted: "nothing", held: stray, equal: false });
   }
   return rows;
+}
+
+/** What a platform sees of a feed against the settings that were typed by hand; the one that sends by hand cannot be asked. */
+export function compareReceived(settings: Settings, role: HeldField["feed"], received: Settings): HeldField[] {
+  return (Object.keys(settings) as (keyof Settings)[]).map((field) => ({
+    feed: role,
+    field,
+    wanted: String(settings[field]),
+    held: String(received[field]),
+    equal: settings[field] === received[field],
+  }));
 }

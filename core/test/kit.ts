@@ -5,6 +5,7 @@ import { encoder } from "@ukaza/contract/encoder";
 import { type FitProblem, fitProblem } from "@ukaza/contract/fit";
 import { platformFile } from "@ukaza/contract/library";
 import type { Settings } from "@ukaza/contract/settings";
+import type { Credentials } from "@ukaza/contract/standins";
 import type { Measurement, Sustainable } from "@ukaza/contract/survey";
 import type { Uplink } from "@ukaza/contract/venue";
 
@@ -129,3 +130,6 @@ export function measured(takenAt: string, mbps: number, more: Partial<Measuremen
     ...more,
   };
 }
+
+/** Nothing said beside address and key. */
+export const unsaid: Credentials = { login: null, passphrase: null, streamId: null, userAgent: null };

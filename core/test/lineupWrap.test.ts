@@ -62,7 +62,8 @@ describe("run sheet", () => {
     previewReady: false,
     publicAt: null,
     endedAt: null,
-    ingests: [{ role: "main", receiving: true, receivedBps: 5e6, heardAt: t(2), verdict, reason: null }],
+    ingests: [{ role: "main", receiving: true, receivedBps: 5e6, heardAt: t(2), verdict, reason: null, received: null }],
+    costSoFar: null,
     ...more,
   });
 

@@ -1,11 +1,21 @@
-import { compareHeld } from "../rig/readBack";
+import { compareHeld, compareReceived } from "../rig/readBack";
 import { seal, unseal } from "../rig/seal";
 import { maskKey } from "../rig/secret";
-import { settings } from "./kit";
+import { settings, unsaid } from "./kit";
 
 describe("read back", () => {
-  const order = { feedId: "f-1", role: "main" as const, uplinkId: "line", address: "rtmp://host/live", key: "abcd-efgh-ijkl-mnop" };
-  const held = { engine: { settings }, feeds: { "f-1": { address: order.address, key: order.key, uplinkId: "line" } } };
+  const order = {
+    feedId: "f-1",
+    role: "main" as const,
+    uplinkId: "line",
+    address: "rtmp://host/live",
+    key: "abcd-efgh-ijkl-mnop",
+    credentials: unsaid,
+  };
+  const held = {
+    engine: { settings },
+    feeds: { "f-1": { address: order.address, key: order.key, uplinkId: "line", credentials: unsaid } },
+  };
 
   test("all equal", () => {
     expect(compareHeld({ settings, feeds: [order] }, held).every((f) => f.equal)).toBe(true);
@@ -18,10 +28,27 @@ describe("read back", () => {
     expect(JSON.stringify(rows)).not.toContain("abcd-efgh");
   });
 
+  test("what is said beside the key is compared, and shown masked", () => {
+    const login = { user: "crew-1", password: "correct-horse-9" };
+    const wanted = { ...order, credentials: { ...unsaid, login, passphrase: "a-long-passphrase", userAgent: "Sender" } };
+    const has = { ...held.feeds["f-1"], credentials: { ...unsaid, login: { ...login, password: "correct-horse-8" }, userAgent: "Other" } };
+    const rows = compareHeld({ settings, feeds: [wanted] }, { ...held, feeds: { "f-1": has } }).filter((f) => !f.equal);
+    expect(rows.map((f) => f.field)).toEqual(["password", "passphrase", "name of the sender"]);
+    expect(JSON.stringify(rows)).not.toMatch(/correct-horse|a-long/);
+  });
+
+  test("what the platform receives is held against what was to be typed", () => {
+    const differing = compareReceived(settings, "main", { ...settings, videoBps: 5_500_000, keyframeS: 4 }).filter((f) => !f.equal);
+    expect(differing.map((f) => [f.field, f.wanted, f.held])).toEqual([
+      ["videoBps", "5000000", "5500000"],
+      ["keyframeS", "2", "4"],
+    ]);
+  });
+
   test("finds a missing feed, a feed nobody asked for, and an empty engine", () => {
     const rows = compareHeld(
       { settings, feeds: [order] },
-      { engine: { settings: null }, feeds: { "f-9": { address: "x", key: "y", uplinkId: "z" } } },
+      { engine: { settings: null }, feeds: { "f-9": { address: "x", key: "y", uplinkId: "z", credentials: unsaid } } },
     );
     expect(rows.filter((f) => f.equal)).toEqual([]);
     expect(rows.map((f) => f.field)).toContain("unasked feed");

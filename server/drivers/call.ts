@@ -5,7 +5,13 @@ import type { z } from "zod";
 const PATIENCE_MS = 800;
 
 /** Calls a device over HTTP and reads its answer by a schema. What the device refuses is passed on in its own words. */
-export async function call<T>(schema: z.ZodType<T>, method: string, url: string, body?: unknown): Promise<T> {
+export async function call<T>(
+  schema: z.ZodType<T>,
+  method: string,
+  url: string,
+  body?: unknown,
+  headers: Record<string, string> = {},
+): Promise<T> {
   const who = new URL(url).pathname;
   let answer: Response;
   let json: unknown;
@@ -13,7 +19,8 @@ export async function call<T>(schema: z.ZodType<T>, method: string, url: string,
     answer = await fetch(url, {
       method,
       signal: AbortSignal.timeout(PATIENCE_MS),
-      ...(body === undefined ? {} : { headers: { "content-type": "application/json" }, body: JSON.stringify(body) }),
+      headers: { ...headers, ...(body === undefined || body instanceof URLSearchParams ? {} : { "content-type": "application/json" }) },
+      ...(body === undefined ? {} : { body: body instanceof URLSearchParams ? body : JSON.stringify(body) }),
     });
     json = await answer.json();
   } catch {
@@ -24,7 +31,15 @@ export async function call<T>(schema: z.ZodType<T>, method: string, url: string,
       "Check that it is switched on and on the network, then try again.",
     );
   }
-  if (!answer.ok) {
+  if (answer.status === 401)
+    throw new Refusal(
+      409,
+      "account-needed",
+      "the platform has not let this program in",
+      "Connect the account, on the platform's page or in Rig.",
+    );
+  // RFC 8628 answers with an error that is no failure.
+  if (!answer.ok && !schema.safeParse(json).success) {
     const said = problem.safeParse(json);
     throw new Refusal(
       502,

@@ -1,3 +1,4 @@
+import type { DeviceAuthorization, TokenGranted, TokenRefused } from "@ukaza/contract/deviceCode";
 import type { Encoder, Reach } from "@ukaza/contract/encoder";
 import type { Role } from "@ukaza/contract/rig";
 import type {
@@ -23,6 +24,9 @@ export interface EncoderDriver {
 
 /** The only way to a platform. */
 export interface PlatformDriver {
+  /** RFC 8628: a code for a person to approve, and the token once that is done. */
+  askForCode(): Promise<DeviceAuthorization>;
+  askForToken(deviceCode: string): Promise<TokenGranted | TokenRefused>;
   create(order: BroadcastOrder): Promise<BroadcastCreated>;
   show(broadcastId: string): Promise<Broadcast>;
   goPublic(broadcastId: string): Promise<Broadcast>;
@@ -37,7 +41,7 @@ export interface LineDriver {
 }
 
 export interface Drivers {
-  encoder(reach: Reach): EncoderDriver;
+  encoder(encoder: Encoder): EncoderDriver;
   platform(reach: Reach): PlatformDriver;
   /** null: there is no stand-in line. */
   line: LineDriver | null;

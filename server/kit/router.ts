@@ -1,12 +1,15 @@
-import { encoder, reach } from "@ukaza/contract/encoder";
+import { type Encoder, encoder, reach } from "@ukaza/contract/encoder";
 import { checkIn, checkOut, type KitUse } from "@ukaza/contract/kit";
 import { Refusal, readAs } from "@ukaza/contract/problem";
 import { claimedSpan, claimsIn, sharedSpan } from "@ukaza/core/rig/bookings";
 import { Router } from "express";
+import { z } from "zod";
 import type { Context } from "../context";
 import { appendLog, loadDossier } from "../events/store";
 import { asDownload } from "../http/download";
 import { bringBack, encoderOf, freshEncoderId, kitItems, kitUses, putAway, saveEncoder, takeOut } from "./store";
+
+const askBody = z.object({ reach, serial: z.string().max(60).default("") });
 
 /** The crew's encoders: what they can do, where they are, and for which event they are out. */
 export function kitRouter({ db, drivers, hub, now }: Context): Router {
@@ -39,7 +42,8 @@ export function kitRouter({ db, drivers, hub, now }: Context): Router {
   });
   /** What a device says of itself; nothing is saved. */
   router.post("/encoders/ask", async (request, response) => {
-    response.json(await drivers.encoder(readAs(reach, request.body, "reach")).describe());
+    const { serial, ...asked } = readAs(askBody, request.body, "device");
+    response.json(await drivers.encoder({ ...asked, serial } as Encoder).describe());
   });
 
   const tell = async (eventId: string, kind: "kit-out" | "kit-in", name: string, by: string) => {

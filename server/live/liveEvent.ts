@@ -36,7 +36,11 @@ export class LiveEvent {
     const samples = await readSamples(db, eventId, new Date(now.getTime() - RESUME_WINDOW_MS).toISOString());
     const judge = new Judge(dossier, await readVerdicts(db, eventId), samples, now.toISOString());
     const open = (await readIncidents(db, eventId)).find((i) => i.endedAt === null) ?? null;
-    const sides = new Sides(drivers.encoder(dossier.encoder.reach), drivers.platform(dossier.platformReach));
+    const sides = new Sides(
+      drivers.encoder(dossier.encoder),
+      drivers.platform(dossier.platformReach),
+      dossier.encoder.reach.driver !== "none",
+    );
     return new LiveEvent(db, publish, dossier, sides, judge, open);
   }
 

@@ -19,7 +19,7 @@ async function main(): Promise<void> {
   const wanted = Number(values.port);
   if (!Number.isInteger(wanted) || wanted < 0 || wanted > 65_535) throw new Error("--port takes a number from 0 to 65535");
   const { port, close } = await startReflector({ host: values.host, port: wanted });
-  if (process.send) process.send({ ready: "reflector", port });
+  if (process.send) process.send({ ports: { reflector: port } });
   else console.log(`The reflector listens on ${values.host}:${port} (TCP and UDP).`);
   const end = async () => {
     await close();

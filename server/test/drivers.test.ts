@@ -1,7 +1,7 @@
 import { createServer, type Server } from "node:http";
 import type { AddressInfo } from "node:net";
 import { Refusal } from "@ukaza/contract/problem";
-import { desk, oriel, settings } from "../../core/test/kit";
+import { desk, oriel, settings, unsaid } from "../../core/test/kit";
 import { queries } from "../db/queries";
 import { standinDrivers } from "../drivers/standins";
 import type { NamedFeed } from "../events/store";
@@ -36,8 +36,9 @@ afterAll(
     }),
 );
 
-const drivers = () => standinDrivers({ desk: origin, oriel: origin });
-const encoder = () => drivers().encoder({ driver: "standin", name: "desk" });
+const drivers = () => standinDrivers({ desk: origin, oriel: origin }, () => "token-of-the-crew");
+const reached = (name: string) => ({ ...desk, reach: { driver: "standin" as const, name } });
+const encoder = () => drivers().encoder(reached("desk"));
 const kindOf = async (work: Promise<unknown>): Promise<string> => {
   try {
     await work;
@@ -52,9 +53,13 @@ const json = (value: unknown, status = 200) => ({ status, body: JSON.stringify(v
 test("a device that is silent, off, refusing or talking nonsense is told apart", async () => {
   answer = () => null;
   expect(await kindOf(encoder().status())).toBe("device-not-heard");
-  expect(await kindOf(standinDrivers({ desk: "http://127.0.0.1:9" }).encoder({ driver: "standin", name: "desk" }).held())).toBe(
-    "device-not-heard",
-  );
+  expect(
+    await kindOf(
+      standinDrivers({ desk: "http://127.0.0.1:9" }, () => null)
+        .encoder(reached("desk"))
+        .held(),
+    ),
+  ).toBe("device-not-heard");
   answer = () => ({ status: 200, body: "<html>" });
   expect(await kindOf(encoder().status())).toBe("device-not-heard");
   answer = () => json({ hello: 1 });
@@ -65,13 +70,16 @@ test("a device that is silent, off, refusing or talking nonsense is told apart",
   });
   answer = () => ({ status: 500, body: "{}" });
   await expect(encoder().held()).rejects.toMatchObject({ problem: { detail: "the device answered 500" } });
-  expect(() => drivers().encoder({ driver: "standin", name: "other" }).held()).toThrow(/no address is known/);
+  expect(() => drivers().encoder(reached("other")).held()).toThrow(/no address is known/);
   expect(drivers().line).toBeNull();
 });
 
 test("each order goes to its own path, and no key stands in a path", async () => {
   asked.length = 0;
-  const held = { engine: { settings }, feeds: { "f-1": { address: "rtmp://h/live", key: "k-secret", uplinkId: "a" } } };
+  const held = {
+    engine: { settings },
+    feeds: { "f-1": { address: "rtmp://h/live", key: "k-secret", uplinkId: "a", credentials: unsaid } },
+  };
   const broadcast = { id: "b", state: "created", source: "main", ingests: [], previewReady: false, publicAt: null, endedAt: null };
   answer = (path) => (path.includes("broadcasts") ? json(path === "/v1/broadcasts" ? { ...broadcast, keys: [] } : broadcast) : json(held));
   await encoder().configure(held);
@@ -126,7 +134,19 @@ describe("a sample holds only what was said", () => {
     previewReady: false,
     publicAt: null,
     endedAt: null,
-    ingests: [{ role: "main" as const, receiving: true, receivedBps: 4.9e6, heardAt: at, verdict: "good" as const, reason: null, ...more }],
+    costSoFar: null,
+    ingests: [
+      {
+        role: "main" as const,
+        receiving: true,
+        receivedBps: 4.9e6,
+        heardAt: at,
+        verdict: "good" as const,
+        reason: null,
+        received: null,
+        ...more,
+      },
+    ],
   });
 
   test("both sides heard", () => {

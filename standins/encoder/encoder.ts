@@ -13,6 +13,7 @@ import { sendQueueStep } from "@ukaza/core/air/sendQueue";
 import { frameRateHz, keyframeFrames } from "@ukaza/core/media/frameRate";
 import { feedLoad } from "@ukaza/core/media/load";
 import { normal, type Random, seeded } from "@ukaza/core/random";
+import { lacks } from "@ukaza/core/rules/abilities";
 import type { Store } from "../shared/store";
 
 /** A busy machine is no broken line: the line may take longer than the second it carries. */
@@ -21,7 +22,11 @@ const CARRY_MS = 3_000;
 export interface EncoderMemory {
   config: EncoderHeld;
   sending: string[];
+  /** Who may set it from afar, once its code was approved there; null: nobody. */
+  paired: { server: string; token: string } | null;
 }
+
+export const freshEncoder = (): EncoderMemory => ({ config: { engine: { settings: null }, feeds: {} }, sending: [], paired: null });
 
 interface Running {
   queuedBits: number;
@@ -47,6 +52,9 @@ export class EncoderDevice {
   configure(config: EncoderHeld): EncoderHeld {
     const s = config.engine.settings;
     if (s) this.mustManage(s);
+    const count = Object.keys(config.feeds).length;
+    if (count > this.kit.maxFeeds)
+      throw new Refusal(422, "too-many-feeds", `this encoder sends ${this.kit.maxFeeds} feeds at once, not ${count}`, "Ask it for fewer.");
     const { step } = this.kit.videoBps;
     const settings = s ? { ...s, videoBps: Math.round(s.videoBps / step) * step } : null;
     this.memory.value.config = { engine: { settings }, feeds: config.feeds };
@@ -57,14 +65,7 @@ export class EncoderDevice {
 
   private mustManage(s: Settings): void {
     const { kit } = this;
-    const luma = s.width * s.height * frameRateHz(s.frameRate);
-    const unable =
-      s.width > kit.maxWidth ||
-      s.height > kit.maxHeight ||
-      luma > kit.maxLumaPerS ||
-      s.videoBps > kit.videoBps.max ||
-      !kit.protocols.includes(s.protocol) ||
-      !kit.codecs.some((c) => c.codec === s.codec);
+    const unable = lacks(kit, s).length > 0 || s.videoBps > kit.videoBps.max || !kit.protocols.includes(s.protocol);
     if (unable)
       throw new Refusal(
         422,
@@ -138,6 +139,7 @@ export class EncoderDevice {
       feedId,
       ingestUrl: httpIngest(feed.address),
       key: feed.key,
+      credentials: feed.credentials,
       offeredBits: (queue.queuedBits + madeBits) / mediaShare,
       mediaShare,
       media,

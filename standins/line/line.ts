@@ -1,4 +1,4 @@
-import type { Carried, CarryOrder, LineTrouble, LineUplink, MediaSecond } from "@ukaza/contract/standins";
+import type { Carried, CarryOrder, Credentials, LineTrouble, LineUplink, MediaSecond } from "@ukaza/contract/standins";
 import { type Random, seeded } from "@ukaza/core/random";
 import { type LineModel, type LineSecond, type LineState, lineAtRest, lineStep, shareCapacity } from "@ukaza/core/survey/lineModel";
 import { localTime } from "@ukaza/core/survey/localTime";
@@ -140,7 +140,7 @@ async function handOver(order: CarryOrder, media: MediaSecond): Promise<Carried[
   try {
     const answer = await fetch(order.ingestUrl, {
       method: "POST",
-      headers: { "content-type": "application/json", "x-stream-key": order.key },
+      headers: { "content-type": "application/json", "x-stream-key": order.key, ...saidAs(order.credentials) },
       body: JSON.stringify(media),
       signal: AbortSignal.timeout(HAND_OVER_MS),
     });
@@ -149,4 +149,14 @@ async function handOver(order: CarryOrder, media: MediaSecond): Promise<Carried[
   } catch {
     return "unreachable";
   }
+}
+
+/** What a sender says beside its key, as headers: it too stands in no address. */
+function saidAs({ login, passphrase, streamId, userAgent }: Credentials): Record<string, string> {
+  return {
+    ...(login ? { authorization: `Basic ${Buffer.from(`${login.user}:${login.password}`).toString("base64")}` } : {}),
+    ...(passphrase ? { "x-passphrase": passphrase } : {}),
+    ...(streamId ? { "x-stream-id": streamId } : {}),
+    ...(userAgent ? { "x-sender": userAgent } : {}),
+  };
 }

@@ -2,7 +2,7 @@ import { readFileSync } from "node:fs";
 import { Refusal, readAs } from "@ukaza/contract/problem";
 import { carryOrder, lineTrouble } from "@ukaza/contract/standins";
 import type { LineModel } from "@ukaza/core/survey/lineModel";
-import { argument, endWithParent, serve, standinApp } from "../shared/serve";
+import { argument, endWithParent, sayReady, serve, standinApp } from "../shared/serve";
 import { everySecond } from "../shared/ticker";
 import { Line } from "./line";
 
@@ -25,7 +25,8 @@ async function main() {
   const reflector = argument("reflector", "");
   if (reflector) await line.openEntries({ host: "127.0.0.1", port: Number(reflector) });
   everySecond((now) => line.tick(now));
-  await serve(app, Number(argument("port", "0")), "line");
+  const { port } = await serve(app, Number(argument("port", "0")));
+  sayReady({ line: port });
   endWithParent();
 }
 

@@ -9,6 +9,8 @@ export function standinApp(folder: string): Express {
   const app = express();
   app.disable("x-powered-by");
   app.use(express.json({ limit: "256kb" }));
+  // The pages of the stand-ins, and RFC 8628, speak in forms.
+  app.use(express.urlencoded({ extended: false, limit: "64kb" }));
   const description = JSON.parse(readFileSync(join(folder, "openapi.json"), "utf8")) as unknown;
   app.get("/openapi.json", (_request, response) => void response.json(description));
   app.get("/health", (_request, response) => void response.json({ ok: true, pid: process.pid }));
@@ -21,8 +23,8 @@ const asProblem: ErrorRequestHandler = (error, _request, response, _next) => {
   response.status(refusal.problem.status).type("application/problem+json").send(refusal.problem);
 };
 
-/** Adds the error answers, listens on loopback, tells a parent process that it is ready, and ends when the parent goes. */
-export async function serve(app: Express, port: number, name: string): Promise<{ port: number; close: () => Promise<void> }> {
+/** Adds the error answers and listens on loopback. */
+export async function serve(app: Express, port: number): Promise<{ port: number; close: () => Promise<void> }> {
   app.use((request, _response, next) =>
     next(new Refusal(404, "not-found", `${request.method} ${request.path} is not there`, "See /openapi.json.")),
   );
@@ -30,7 +32,6 @@ export async function serve(app: Express, port: number, name: string): Promise<{
   const server = app.listen(port, "127.0.0.1");
   await new Promise<void>((resolve, reject) => server.once("listening", resolve).once("error", reject));
   const bound = (server.address() as AddressInfo).port;
-  process.send?.({ ready: name, port: bound });
   return {
     port: bound,
     close: () =>
@@ -39,6 +40,16 @@ export async function serve(app: Express, port: number, name: string): Promise<{
         server.closeAllConnections();
       }),
   };
+}
+
+/** Every value of `--name`, in order. */
+export function argumentsOf(name: string): string[] {
+  return process.argv.flatMap((word, at) => (word === `--${name}` ? (process.argv[at + 1] ?? []) : []));
+}
+
+/** Tells a parent process that everything listens: names and their ports. */
+export function sayReady(ports: Record<string, number>): void {
+  process.send?.({ ports });
 }
 
 /** Reads `--name value` pairs of the command line; throws on a missing one that has no default. */

@@ -17,7 +17,8 @@ export function openStore<T>(folder: string | null, name: string, fresh: T): Sto
   if (!existsSync(keyFile)) writeFileSync(keyFile, randomBytes(32), { mode: 0o600 });
   const key = readFileSync(keyFile);
   const file = join(folder, `${name}.sealed`);
-  const value = existsSync(file) ? (JSON.parse(unseal(readFileSync(file, "utf8"), key)) as T) : fresh;
+  // What a memory of an earlier version does not hold is as in a fresh one.
+  const value = existsSync(file) ? ({ ...fresh, ...JSON.parse(unseal(readFileSync(file, "utf8"), key)) } as T) : fresh;
   return {
     value,
     save: () => {

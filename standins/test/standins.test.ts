@@ -7,12 +7,12 @@ import { Refusal } from "@ukaza/contract/problem";
 import type { CarryOrder, MediaSecond } from "@ukaza/contract/standins";
 import { seeded } from "@ukaza/core/random";
 import { lineAtRest, lineStep } from "@ukaza/core/survey/lineModel";
-import { desk, oriel, settings } from "../../core/test/kit";
-import { EncoderDevice, type EncoderMemory, httpIngest } from "../encoder/encoder";
+import { desk, oriel, settings, unsaid } from "../../core/test/kit";
+import { EncoderDevice, type EncoderMemory, freshEncoder, httpIngest } from "../encoder/encoder";
 import { Delay } from "../line/delay";
 import { Line } from "../line/line";
 import { Shaper, tcpWireBytes, udpWireBytes } from "../line/shaper";
-import { Platform, type PlatformMemory } from "../platform/platform";
+import { freshPlatform, Platform, type PlatformMemory } from "../platform/platform";
 import { openStore } from "../shared/store";
 
 const inMemory = <T>(value: T) => ({ value, save: () => undefined });
@@ -30,7 +30,7 @@ describe("platform", () => {
   const t = (s: number) => new Date(Date.parse("2026-06-10T18:00:00Z") + s * 1000);
   const second: MediaSecond = { bits: 5_128_000, settings, pictureChange: 0.2, audioDb: -24 };
   function open(waits = 1) {
-    const memory = inMemory<PlatformMemory>({ broadcasts: [] });
+    const memory = inMemory<PlatformMemory>(freshPlatform());
     const platform = new Platform(oriel, memory, () => "127.0.0.1:9", waits);
     const made = platform.create({ title: "Concert", description: "", access: "public" }, t(0));
     const key = (role: "main" | "backup") => made.keys.find((k) => k.role === role)?.key ?? "";
@@ -102,7 +102,7 @@ describe("platform", () => {
   });
 
   test("without backup ingest there is no backup to choose", () => {
-    const platform = new Platform({ ...oriel, backupIngest: false }, inMemory<PlatformMemory>({ broadcasts: [] }), () => "h", 1);
+    const platform = new Platform({ ...oriel, backupIngest: false }, inMemory<PlatformMemory>(freshPlatform()), () => "h", 1);
     const made = platform.create({ title: "T", description: "", access: "private" }, t(0));
     expect(made.keys.map((k) => k.role)).toEqual(["main"]);
     expect(refusal(() => platform.setSource(platform.find(made.id), "backup"))).toBe("no-such-ingest");
@@ -147,6 +147,7 @@ describe("line and encoder over real sockets", () => {
     feedId: "f-1",
     ingestUrl: url,
     key: "k-1",
+    credentials: unsaid,
     offeredBits: 5_000_000,
     mediaShare: 0.96,
     media: { settings, pictureChange: 0.1, audioDb: -20 },
@@ -231,8 +232,8 @@ describe("line and encoder over real sockets", () => {
       close: () => new Promise<void>((resolve) => server.close(() => resolve())),
     };
   }
-  const memory = () => inMemory<EncoderMemory>({ config: { engine: { settings: null }, feeds: {} }, sending: [] });
-  const feed = { address: "rtmp://127.0.0.1:4311/live", key: "k-1", uplinkId: "a" };
+  const memory = () => inMemory<EncoderMemory>(freshEncoder());
+  const feed = { address: "rtmp://127.0.0.1:4311/live", key: "k-1", uplinkId: "a", credentials: unsaid };
 
   test("the encoder holds what it is told, rounds to its step, refuses what it cannot do", () => {
     const device = new EncoderDevice(desk, memory(), "http://127.0.0.1:9");

@@ -22,6 +22,7 @@ export default function Kit() {
       <View className="flex-row flex-wrap gap-2">
         <Button onPress={() => router.push("/kit/new")}>Add an encoder</Button>
         <Button onPress={() => setImporting(true)}>Import</Button>
+        <Button onPress={() => router.push("/kit/code")}>Approve a code</Button>
       </View>
       <Loaded state={useKit()}>
         {(kit) =>

@@ -54,7 +54,7 @@ export function EncoderEditor({ begin, held, onSaved, onLeave }: Props) {
   const { driver, name, address } = now.reach;
   const ask = async () => {
     const reach = driver === "http" ? { driver, address: address.trim() } : { driver, name: name.trim() };
-    setSaid(await run(() => send<Encoder>("POST", "/encoders/ask", reach)));
+    setSaid(await run(() => send<Encoder>("POST", "/encoders/ask", { reach, serial: now.serial.trim() })));
   };
   const takeOver = () => {
     if (!said) return;

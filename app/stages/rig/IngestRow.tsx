@@ -1,4 +1,4 @@
-import type { RigNow } from "@ukaza/contract/rig";
+import type { Revealed, RigField, RigNow } from "@ukaza/contract/rig";
 import { useEffect, useState } from "react";
 import { Text, View } from "react-native";
 import { send } from "../../data/api";
@@ -14,34 +14,37 @@ const SHOWN_MS = 20_000;
 export function IngestRow({ eventId, ingest }: { eventId: string; ingest: RigNow["ingests"][number] }) {
   const { busy, error, run } = useOrder();
   const [asking, setAsking] = useState(false);
-  const [key, setKey] = useState<string | null>(null);
+  const [shown, setShown] = useState<RigField[] | null>(null);
   useEffect(() => {
-    if (key === null) return;
-    const timer = setTimeout(() => setKey(null), SHOWN_MS);
+    if (shown === null) return;
+    const timer = setTimeout(() => setShown(null), SHOWN_MS);
     return () => clearTimeout(timer);
-  }, [key]);
+  }, [shown]);
   const reveal = async () => {
     setAsking(false);
-    const answer = await run(() => send<{ key: string }>("POST", `/events/${eventId}/rig/reveal`, { role: ingest.role }));
-    if (answer) setKey(answer.key);
+    const answer = await run(() => send<Revealed>("POST", `/events/${eventId}/rig/reveal`, { role: ingest.role }));
+    if (answer) setShown(answer.fields);
   };
   const name = ingest.role === "main" ? "Main ingest" : "Backup ingest";
   return (
     <View className="gap-2 border-b border-rule pb-3">
       <Words kind="strong">{name}</Words>
-      <Text selectable className="font-figures text-base text-ink">
-        {ingest.address}
-      </Text>
-      <View className="flex-row flex-wrap items-center justify-between gap-2">
-        <Text
-          selectable={key !== null}
-          aria-label={key ? "Stream key, shown" : "Stream key, hidden"}
-          className="font-figures text-base text-ink"
-        >
-          {key ?? ingest.keyMasked}
-        </Text>
-        {key !== null ? (
-          <Button label={`Hide the ${ingest.role} key`} onPress={() => setKey(null)}>
+      {(shown ?? ingest.fields).map((field) => (
+        <View key={field.label} className="gap-0.5">
+          <Words kind="small">{field.label}</Words>
+          <Text
+            selectable={!field.secret || shown !== null}
+            aria-label={field.secret ? `${field.label}, ${shown ? "shown" : "hidden"}` : field.label}
+            className="font-figures text-base text-ink"
+            style={{ wordBreak: "break-all" } as object}
+          >
+            {field.value}
+          </Text>
+        </View>
+      ))}
+      <View className="flex-row flex-wrap items-center gap-2">
+        {shown !== null ? (
+          <Button label={`Hide the ${ingest.role} key`} onPress={() => setShown(null)}>
             Hide
           </Button>
         ) : asking ? null : (

@@ -12,6 +12,8 @@ interface Props {
   readBack: NonNullable<RigNow["readBack"]>;
   busy: boolean;
   sending: boolean;
+  /** Read from what the platform receives, since the encoder cannot be asked. */
+  byHand: boolean;
   onAgain: () => Promise<void>;
 }
 
@@ -29,15 +31,15 @@ function shown(f: HeldField, value: string): string {
 }
 
 /** What the encoder was told against what it holds: differences first, the rest on request. */
-export function ReadBack({ readBack, busy, sending, onAgain }: Props) {
+export function ReadBack({ readBack, busy, sending, byHand, onAgain }: Props) {
   const [all, setAll] = useState(false);
   const differing = readBack.fields.filter((f) => !f.equal);
   const rows = all ? readBack.fields : differing;
   return (
     <Panel
-      title="Read back from the encoder"
+      title={byHand ? "What the platform receives" : "Read back from the encoder"}
       aside={
-        sending ? null : (
+        sending || byHand ? null : (
           <Button busy={busy} onPress={() => void onAgain()}>
             Read again
           </Button>
@@ -75,7 +77,13 @@ export function ReadBack({ readBack, busy, sending, onAgain }: Props) {
       <Button className="self-start" onPress={() => setAll(!all)}>
         {all ? "Show differences only" : "Show every field"}
       </Button>
-      {readBack.equal ? null : <Words kind="small">The encoder may round to its own steps, or somebody changed it by hand.</Words>}
+      {readBack.equal ? null : (
+        <Words kind="small">
+          {byHand
+            ? "Correct these fields on the encoder's own page."
+            : "The encoder may round to its own steps, or somebody changed it by hand."}
+        </Words>
+      )}
     </Panel>
   );
 }

@@ -9,8 +9,11 @@ import { NextThing } from "../../ui/NextThing";
 import { Panel } from "../../ui/Panel";
 import { ProblemNote } from "../../ui/Problem";
 import { Words } from "../../ui/Words";
+import { AccountPanel } from "../platforms/AccountPanel";
 import { IngestRow } from "./IngestRow";
+import { nextInRig } from "./nextInRig";
 import { ReadBack } from "./ReadBack";
+import { SettingsToType } from "./SettingsToType";
 
 /** Address and key from the platform into the encoder, and the proof that they arrived. */
 export function RigStage({ eventId }: { eventId: string }) {
@@ -26,41 +29,29 @@ export function RigStage({ eventId }: { eventId: string }) {
   return (
     <Loaded state={useRig(eventId)}>
       {(rig) => {
-        const chosen = fit?.chosen;
+        const chosen = fit?.chosen ?? null;
         const sending = sheet?.facts.sendingAt !== null && sheet !== undefined;
-        const next = !chosen
-          ? { sentence: "No settings have been chosen yet.", word: "Go to Fit", act: async () => router.push(`/events/${eventId}/fit`) }
-          : rig.ingests.length === 0
-            ? {
-                sentence: `Create the broadcast on ${rig.platformName}: it hands out addresses and keys. Nothing is typed, nothing is public.`,
-                word: "Create the broadcast",
-                act: order("broadcast"),
-              }
-            : !rig.configuredAt
-              ? {
-                  sentence: `Give settings, addresses and keys to the ${rig.encoderName.toLowerCase()}.`,
-                  word: "Configure the encoder",
-                  act: order("configure"),
-                }
-              : rig.readBack && !rig.readBack.equal
-                ? {
-                    sentence: "The encoder holds something else than it was told. Configure it again, or see below what differs.",
-                    word: "Configure the encoder again",
-                    act: order("configure"),
-                  }
-                : {
-                    sentence: "The encoder holds exactly what it was told.",
-                    word: "Go to Line-up",
-                    act: async () => router.push(`/events/${eventId}/lineup`),
-                  };
+        const next = nextInRig(rig, chosen !== null);
+        const act = async () => {
+          if (next.go) return router.push(next.go === "code" ? "/kit/code" : `/events/${eventId}/${next.go}`);
+          if (next.order) await order(next.order)();
+        };
         return (
           <>
             <NextThing sentence={next.sentence}>
-              <Button look="main" busy={busy} onPress={() => void next.act()}>
-                {next.word}
-              </Button>
+              {next.word ? (
+                <Button look="main" busy={busy} onPress={() => void act()}>
+                  {next.word}
+                </Button>
+              ) : null}
               <ProblemNote error={error} />
             </NextThing>
+            {rig.account === "none" || rig.account === "waiting" ? (
+              <AccountPanel platformId={rig.platformId} name={rig.platformName} onChange={() => void refresh()} />
+            ) : null}
+            {rig.setBy === "by hand" && chosen && rig.ingests.length > 0 ? (
+              <SettingsToType settings={chosen.settings} encoder={rig.encoderName} />
+            ) : null}
             {rig.ingests.length > 0 ? (
               <Panel title={`Addresses and keys from ${rig.platformName}`}>
                 {rig.ingests.map((ingest) => (
@@ -69,8 +60,19 @@ export function RigStage({ eventId }: { eventId: string }) {
                 <Words kind="small">Keys are kept encrypted. Showing one is written to the log.</Words>
               </Panel>
             ) : null}
+            {rig.setBy === "by hand" && rig.configuredAt ? (
+              <Button className="self-start" busy={busy} onPress={() => void order("read-back")()}>
+                Read what the platform receives
+              </Button>
+            ) : null}
             {rig.readBack && rig.readBack.fields.length > 0 ? (
-              <ReadBack readBack={rig.readBack} busy={busy} onAgain={order("read-back")} sending={sending} />
+              <ReadBack
+                readBack={rig.readBack}
+                byHand={rig.setBy === "by hand"}
+                busy={busy}
+                onAgain={order("read-back")}
+                sending={sending}
+              />
             ) : null}
           </>
         );

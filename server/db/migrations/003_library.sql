@@ -18,3 +18,20 @@ create table kit_uses (
   primary key (encoder_id, event_id, out_at)
 );
 create unique index kit_out_once on kit_uses (encoder_id, event_id) where back_at is null;
+
+-- Services that let this server in by a code (RFC 8628); the token is sealed like a stream key.
+create table accounts (
+  service text primary key,
+  token_sealed text not null,
+  since timestamptz not null
+);
+
+-- Encoders that were let in by a code and fetch their settings themselves; only a hash of their token is kept.
+create table paired_encoders (
+  encoder_id text primary key references encoders,
+  token_hash text not null unique,
+  paired_at timestamptz not null
+);
+
+-- What a platform wants to be told beside the key.
+alter table ingests add column said_sealed text;

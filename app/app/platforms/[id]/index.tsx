@@ -4,6 +4,7 @@ import { useSWRConfig } from "swr";
 import { send } from "../../../data/api";
 import { download } from "../../../data/download";
 import { useOrder, usePlatform, useVersions } from "../../../data/hooks";
+import { AccountPanel } from "../../../stages/platforms/AccountPanel";
 import { SheetPanel } from "../../../stages/platforms/SheetPanel";
 import { VersionList } from "../../../stages/platforms/VersionList";
 import { Button } from "../../../ui/Button";
@@ -43,6 +44,7 @@ export default function Platform() {
               <Button onPress={() => router.push(`/platforms/new?from=${id}`)}>Copy</Button>
               <Button onPress={() => download(`/platforms/${id}/export`)}>Export</Button>
             </View>
+            <AccountPanel platformId={id} name={sheet.platform.name} />
             <SheetPanel sheet={sheet} />
             <Loaded state={versions}>
               {(all) => <VersionList versions={all} onEditFrom={(revision) => router.push(`/platforms/${id}/edit?version=${revision}`)} />}

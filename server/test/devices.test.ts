@@ -1,0 +1,203 @@
+import type { AccountNow } from "@ukaza/contract/deviceCode";
+import type { FitNow } from "@ukaza/contract/fitChoice";
+import type { KitItem } from "@ukaza/contract/kit";
+import type { RunSheet } from "@ukaza/contract/lineup";
+import type { Revealed, RigNow } from "@ukaza/contract/rig";
+import { fitOne } from "@ukaza/core/fit/fitOne";
+import { demoFile, startWorld, until, type World } from "./world";
+
+let world: World;
+beforeAll(async () => {
+  world = await startWorld();
+});
+afterAll(() => world.close());
+
+const form = (url: string, fields: Record<string, string>) => fetch(url, { method: "POST", body: new URLSearchParams(fields) });
+const standin = (name: string, path: string) => `${world.running.standinAddress(name)}${path}`;
+
+/** Asks a platform for a code and decides on its page as a person would. */
+async function account(platform: string, decision: "approved" | "denied"): Promise<AccountNow> {
+  const path = `/platforms/${platform}/account`;
+  const { body } = await world.call<AccountNow>("POST", path);
+  if (body.state !== "waiting") throw new Error(`no code: ${JSON.stringify(body)}`);
+  const answer = await form(body.page, { code: body.userCode.toLowerCase(), decision });
+  expect(await answer.text()).toContain(decision === "approved" ? "It has been let in." : "It has been refused.");
+  return (
+    await until(
+      () => world.call<AccountNow>("GET", path),
+      (a) => a.body.state !== "waiting",
+    )
+  ).body;
+}
+
+/** An event like the opening concert, with another encoder. */
+async function eventWith(encoderId: string, id = `with-${encoderId}`): Promise<string> {
+  const event = demoFile<Record<string, object>>("events/opening-concert.json");
+  const [destination] = event.destinations as unknown as object[];
+  const answer = await world.call("POST", "/import", {
+    ...event,
+    id,
+    name: id,
+    encoderId,
+    destinations: [{ ...destination, backup: false }],
+  });
+  expect(answer.status).toBe(201);
+  return id;
+}
+
+/** Chooses the best fit, as the app would; gives it. */
+async function chooseFit(eventId: string, change: object = {}) {
+  const { body } = await world.call<FitNow>("GET", `/events/${eventId}/fit`);
+  const answer = body.problem && fitOne(body.problem);
+  if (answer?.kind !== "fit") throw new Error(`no fit: ${JSON.stringify(answer)}`);
+  const settings = { ...answer.best.settings, ...change };
+  const feeds = answer.best.feeds.map(({ role, encoderId, uplinkId }) => ({ role, encoderId, uplinkId }));
+  const saved = await world.call("PUT", `/events/${eventId}/fit`, { settings, feeds });
+  expect(saved.status).toBe(200);
+  return { settings, feeds };
+}
+const rig = async (eventId: string, order?: string) =>
+  order ? world.call<RigNow>("POST", `/events/${eventId}/rig/${order}`) : world.call<RigNow>("GET", `/events/${eventId}/rig`);
+
+describe("accounts on platforms, by a code (RFC 8628)", () => {
+  test("refused, then approved, then disconnected; the token shows nowhere", async () => {
+    expect((await world.call<AccountNow>("GET", "/platforms/tallgate/account")).body).toEqual({ state: "none", why: "never" });
+    expect(await account("tallgate", "denied")).toEqual({ state: "none", why: "denied" });
+    const connected = await account("tallgate", "approved");
+    expect(connected).toEqual({ state: "connected", since: expect.any(String) });
+    expect((await world.call<AccountNow>("DELETE", "/platforms/tallgate/account")).body).toEqual({ state: "none", why: "withdrawn" });
+    expect((await world.call<AccountNow>("GET", "/platforms/any-server/account")).body).toEqual({ state: "by hand" });
+  });
+
+  test("a code that nobody waits with, a grant of another kind, and a platform that has let nobody in", async () => {
+    const wrong = await form(standin("tallgate", "/approve"), { code: "XXXX-XXXX", decision: "approved" });
+    expect(wrong.status).toBe(404);
+    expect(await wrong.text()).toContain("No program waits with this code");
+    const other = await form(standin("tallgate", "/oauth/token"), { grant_type: "password", client_id: "x" });
+    expect([other.status, await other.json()]).toEqual([400, { error: "unsupported_grant_type" }]);
+    const stranger = await fetch(standin("tallgate", "/v1/broadcasts/b-1"), { headers: { authorization: "Bearer of-nothing" } });
+    expect(stranger.status).toBe(401);
+  });
+});
+
+test("an encoder let in by a code: the chapel recital from the account to public", async () => {
+  const id = "chapel-recital";
+  await chooseFit(id);
+  expect((await rig(id)).body).toMatchObject({ account: "none", paired: false, setBy: "code" });
+  expect((await rig(id, "broadcast")).body).toMatchObject({ status: 409, detail: "the platform has not let this program in" });
+  await account("parishboard", "approved");
+  const made = await rig(id, "broadcast");
+  expect(made.body.ingests[0]?.fields.map((f) => f.label)).toEqual(["Address", "Stream key", "Name of the sender"]);
+  expect((await rig(id, "configure")).body).toMatchObject({ status: 409, detail: "Pocket encoder has not been let in yet" });
+
+  // On the encoder's own page somebody asks for a code; here somebody approves it.
+  const page = await (await form(standin("pocket-encoder", "/pair"), { server: world.running.address })).text();
+  const [, code = ""] = /id="code">([A-Z-]+)</.exec(page) ?? [];
+  expect(code).toMatch(/^[B-Z]{4}-[B-Z]{4}$/);
+  expect((await world.call("GET", "/devices/XXXX-XXXX")).body.detail).toBe("no encoder waits with this code");
+  const waiting = await world.call<{ serial: string; encoder: { id: string } }>("GET", `/devices/${code}`);
+  expect(waiting.body).toMatchObject({ serial: "PK-0052", encoder: { id: "pocket-encoder" } });
+  expect((await world.call("POST", `/devices/${code}`, { encoderId: "desk-encoder", approved: true })).body.detail).toMatch(
+    /not set by a code/,
+  );
+  await world.call("POST", `/devices/${code}`, { encoderId: "pocket-encoder", approved: true });
+  await until(
+    () => rig(id),
+    (r) => r.body.paired === true,
+  );
+  expect((await fetch(`${world.running.address}/api/device/config`)).status).toBe(401);
+
+  const configured = await rig(id, "configure");
+  expect(configured.body.readBack?.fields.filter((f) => !f.equal)).toEqual([]);
+  expect(configured.body.readBack?.fields.map((f) => f.field)).toContain("name of the sender");
+  await world.call("POST", `/events/${id}/lineup/steps/send`, {});
+  const seen = await until(
+    () => world.call<RunSheet>("GET", `/events/${id}/lineup`),
+    (sheet) => sheet.body.steps.find((s) => s.id === "verdict")?.state === "done",
+  );
+  expect(seen.body.facts.verdict).toBe("good");
+  await world.call("POST", `/events/${id}/lineup/unsend`);
+}, 60_000);
+
+test("an encoder that takes a settings file takes nothing else, and only a file with its number", async () => {
+  const id = await eventWith("rack-two-way");
+  await chooseFit(id);
+  await rig(id, "broadcast");
+  const configured = await rig(id, "configure");
+  expect(configured.body).toMatchObject({ setBy: "settings file", readBack: { equal: true } });
+  const put = await fetch(standin("rack-two-way", "/v1/config"), {
+    method: "PUT",
+    headers: { "content-type": "application/json" },
+    body: JSON.stringify({ engine: { settings: null }, feeds: {} }),
+  });
+  expect(put.status).toBe(409);
+  const { encoder } = (await world.call<KitItem[]>("GET", "/kit")).body.find((k) => k.encoder.id === "rack-two-way") as KitItem;
+  await world.call("PUT", "/encoders/rack-two-way", { ...encoder, serial: "RT2-0000" });
+  expect((await rig(id, "configure")).body.detail).toBe("this file is for the encoder RT2-0000, not for RT2-0419");
+  await world.call("PUT", "/encoders/rack-two-way", encoder);
+}, 40_000);
+
+test("an encoder under remote control listens only to who knows its number; it is asked what it can do", async () => {
+  const reach = { driver: "standin", name: "field-pack" };
+  expect((await world.call("POST", "/encoders/ask", { reach, serial: "FP-0000" })).body.detail).toBe(
+    "this is not the encoder's serial number",
+  );
+  const said = await world.call<{ serial: string }>("POST", "/encoders/ask", { reach, serial: "FP-7731" });
+  expect(said.body).toMatchObject({ id: "field-pack", serial: "FP-7731", setBy: "remote" });
+  const far = await world.call("POST", "/encoders/ask", { reach: { driver: "http", address: "http://127.0.0.1:9" }, serial: "" });
+  expect(far.body.detail).toMatch(/no answer from the device/);
+  expect((await world.call("POST", "/encoders/ask", { reach: { driver: "none" } })).body.detail).toMatch(/nothing reaches this encoder/);
+  await chooseFit("cliff-top-finale");
+  await rig("cliff-top-finale", "broadcast");
+  expect((await rig("cliff-top-finale", "configure")).body).toMatchObject({ setBy: "remote", readBack: { equal: true } });
+}, 40_000);
+
+test("an encoder set by hand: what was typed wrong shows in what the platform receives", async () => {
+  const id = await eventWith("six-way-receiver");
+  const { settings, feeds } = await chooseFit(id);
+  const made = await rig(id, "broadcast");
+  expect(made.body).toMatchObject({ setBy: "by hand", ingests: [{ fields: [{ label: "Address with key", secret: true }] }, {}] });
+  expect(JSON.stringify(made.body.ingests[0]?.fields)).not.toContain("rtmp://");
+  const revealed = await world.call<Revealed>("POST", `/events/${id}/rig/reveal`, { role: "main" });
+  const target = revealed.body.fields[0]?.value ?? "";
+  expect(target).toMatch(/^rtmp:\/\/.*\/live\/[0-9a-f-]{20,}$/);
+  await rig(id, "configure");
+  expect((await rig(id, "read-back")).body).toMatchObject({
+    status: 409,
+    detail: expect.stringMatching(/receives nothing from the six-way receiver/),
+  });
+
+  const typed = (videoKbps: number) => ({
+    size: `${settings.width}x${settings.height}`,
+    frameRate: settings.frameRate,
+    profile: settings.profile,
+    videoKbps: String(videoKbps),
+    audioKbps: String(settings.audioBps / 1e3),
+    keyframeS: String(settings.keyframeS),
+    bFrames: String(settings.bFrames),
+    rateControl: settings.rateControl,
+    "target-1": target,
+    "uplink-1": feeds[0]?.uplinkId ?? "",
+    press: "keep",
+  });
+  const set = async (fields: Record<string, string>) => (await form(standin("six-way-receiver", "/set"), fields)).text();
+  expect(await set({ ...typed(3_000), "target-1": "rtmp:/mistyped" })).toContain("address and key cannot be read");
+  expect(await set(typed(settings.videoBps / 1e3 - 500))).toContain("Kept.");
+  expect(await set({ press: "start output-1" })).toContain("output-1 is sending.");
+  await world.call("POST", `/events/${id}/lineup/steps/send`, {});
+  const wrong = await until(
+    () => rig(id, "read-back"),
+    (r) => r.status === 200,
+  );
+  expect(wrong.body.readBack?.fields.filter((f) => !f.equal).map((f) => f.field)).toEqual(["videoBps"]);
+  expect(await set(typed(settings.videoBps / 1e3))).toContain("Kept.");
+  await until(
+    () => rig(id, "read-back"),
+    (r) => r.body.readBack?.equal === true,
+  );
+  expect(await set({ press: "stop output-1" })).toContain("output-1 is off.");
+  await world.call("POST", `/events/${id}/lineup/unsend`);
+  // The page of the device shows no key whole.
+  const page = await (await fetch(standin("six-way-receiver", "/"))).text();
+  expect(page).not.toContain(target.split("/").at(-1) ?? "none");
+}, 60_000);
