@@ -31,12 +31,17 @@ export const ingestProtocol = z.strictObject({
   /** What stands between address and key where they are joined; empty: the key is given apart. */
   separator: z.string().max(5).default("/"),
   /** What is added to the key for the n-th rendition, with {n} for its number; null: one rendition only. */
-  renditionSuffix: z.string().max(20).includes("{n}", { message: "write {n} where the number stands" }).nullable().default(null),
+  renditionSuffix: z.string().max(20).regex(/\{n\}/, "write {n} where the number stands").nullable().default(null),
   login: demand.default("none"),
   /** SRT: who calls whom, from the encoder's side. */
   srtMode: z.enum(["caller", "listener"]).nullable().default(null),
   /** SRT: the stream ID with {key} where the key stands. */
-  streamId: z.string().max(200).includes("{key}", { message: "write {key} where the key stands" }).nullable().default(null),
+  streamId: z
+    .string()
+    .max(200)
+    .regex(/\{key\}/, "write {key} where the key stands")
+    .nullable()
+    .default(null),
   passphrase: demand.default("none"),
   /** What the encoder must call itself, where the platform asks for it. */
   userAgent: z.string().max(100).nullable().default(null),

@@ -31,6 +31,15 @@ afterEach(cleanup);
 export const show = (children: ReactNode) =>
   render(<SWRConfig value={{ provider: () => new Map(), dedupingInterval: 0, shouldRetryOnError: false }}>{children}</SWRConfig>);
 
+/** A refusal in the server's manner. */
+export const problem = (detail: string, kind = "refused") => ({
+  type: `urn:ukaza:problem:${kind}`,
+  title: kind,
+  status: 409,
+  detail,
+  mend: "Do otherwise.",
+});
+
 export const event = {
   format: "ukaza-event",
   version: 1,

@@ -55,7 +55,7 @@ const listPath = "GET /api/uplinks/hall/measurements?event=e&sort=time&order=des
 function open(uplinks: UplinkSurvey[], tests: LineTest[] = []) {
   answers.set("GET /api/events/e", now);
   answers.set("GET /api/events/e/survey", survey(uplinks));
-  answers.set("GET /api/platforms", [oriel]);
+  answers.set("GET /api/platforms", [{ sheet: oriel }]);
   for (const u of uplinks) answers.set(`GET /api/uplinks/${u.uplink.id}/tests`, tests);
   show(<SurveyStage eventId="e" />);
 }
@@ -164,7 +164,7 @@ describe("what it carries", () => {
         regions: [{ platformId: "relay", regionId: "south", rttMs: 21, takenAt: "2026-06-09T10:00:00Z" }],
       },
     ]);
-    answers.set("GET /api/platforms", [oriel, relay]);
+    answers.set("GET /api/platforms", [{ sheet: oriel }, { sheet: relay }]);
     answers.set("POST /api/uplinks/hall/regions", { added: 1 });
     await part("Carries");
     const [platform] = await screen.findAllByRole("button", { name: "Oriel Public: 1920×1080 at 60 frames/s" });

@@ -133,7 +133,7 @@ test("an encoder that takes a settings file takes nothing else, and only a file 
   expect(put.status).toBe(409);
   const { encoder } = (await world.call<KitItem[]>("GET", "/kit")).body.find((k) => k.encoder.id === "rack-two-way") as KitItem;
   await world.call("PUT", "/encoders/rack-two-way", { ...encoder, serial: "RT2-0000" });
-  expect((await rig(id, "configure")).body.detail).toBe("this file is for the encoder RT2-0000, not for RT2-0419");
+  expect((await rig(id, "configure")).body).toMatchObject({ detail: "this file is for the encoder RT2-0000, not for RT2-0419" });
   await world.call("PUT", "/encoders/rack-two-way", encoder);
 }, 40_000);
 

@@ -16,7 +16,7 @@ const tooLarge = (name: string) =>
     type: "urn:ukaza:problem:too-large",
     title: "too large",
     status: 413,
-    detail: `${name} has more than ${LIBRARY_FILE_MOST / 1e6} MB; a rule sheet or an encoder is a few pages of text.`,
+    detail: `the file ${name} has more than ${LIBRARY_FILE_MOST / 1e6} MB; a rule sheet or an encoder is a few pages of text.`,
     mend: "Check that this is the right file.",
   });
 
