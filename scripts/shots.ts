@@ -39,6 +39,8 @@ async function main(): Promise<void> {
     awaits: "left out",
   });
   await take("platforms", "/platforms", "Oriel Public", { part: "Compare" });
+  await take("sheet-wide", "/platforms/parishboard/edit", "Try these settings", { size: wide });
+  await take("kit", "/kit", "Is it free?");
   await take("venue", "/venues/cliff-stage", /Worked out from its members/);
   await take("fit", `${EVENT}/fit`, "Load line");
   await take("fit-wide", `${EVENT}/fit`, "Load line", { size: wide });

@@ -52,6 +52,7 @@ function valueText(field: string, value: unknown): string {
   if (typeof value === "number") {
     if (field.endsWith("Bps")) return rateText(value);
     if (field.endsWith("Bytes")) return dataText(value);
+    if (field === "maxLumaPerS") return `${(value / 1e6).toFixed(0)} million`;
     if (field.endsWith("Hz")) return `${value / 1e3} kHz`;
     return field.endsWith("S") ? `${value} s` : String(value);
   }

@@ -152,7 +152,14 @@ describe("findings, worked by hand", () => {
       { protocol: "rtmp" },
       encoder({ protocols: ["rtmp", "srt"] }),
     ],
-    ["a protocol the encoder lacks, the sheet another", { protocol: "rtmps" }, "encoder-protocol", "blocks", { protocol: "rtmp" }],
+    [
+      "a protocol the encoder lacks, the sheet another",
+      { protocol: "rtmps" },
+      "encoder-protocol",
+      "blocks",
+      { protocol: "rtmp" },
+      encoder({ protocols: ["rtmp", "srt"] }),
+    ],
     ["no protocol in common", {}, "encoder-protocol", "blocks", null, encoder({ protocols: ["srt"] })],
     ["another cadence", { frameRate: "30" }, "cadence", "risks", { frameRate: "25" }],
     [
