@@ -99,12 +99,10 @@ test("from a measured line to a finished stream, on a phone", async () => {
 
   // 5. Line-up: one step after the other; public only by holding.
   await button("Go to Line-up").click();
-  expect(
-    await page
-      .getByTestId("step-public")
-      .getByText(/First: someone watches the preview/)
-      .count(),
-  ).toBe(1);
+  await page
+    .getByTestId("step-public")
+    .getByText(/First: someone watches the preview/)
+    .waitFor();
   await button("Start sending").click();
   await see(/Usually there after \d+ s; \d+ s so far\./);
   await shot("lineup-waiting");

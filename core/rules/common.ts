@@ -2,6 +2,7 @@ import type { Mode, RuleSheet } from "@ukaza/contract/ruleSheet";
 import type { Profile } from "@ukaza/contract/settings";
 import { frameRateHz } from "../media/frameRate";
 import { sheetAudioBps } from "./baseSettings";
+import { modeFor } from "./modes";
 
 /** One picture that every one of several platforms takes, with the bitrates that suit them all. */
 export interface Common {
@@ -18,10 +19,6 @@ export interface Common {
   audioBps: number | null;
 }
 
-/** The modes of a sheet that take the same picture as another mode at a rate. */
-const alike = (sheet: RuleSheet, m: Mode, frameRate: string) =>
-  sheet.modes.filter((o) => o.width === m.width && o.height === m.height && o.codec === m.codec && o.frameRates.includes(frameRate));
-
 function commonAudio(sheets: readonly RuleSheet[]): number | null {
   const least = Math.max(...sheets.map((s) => s.audio.minBps));
   const most = Math.min(...sheets.map((s) => s.audio.maxBps));
@@ -30,12 +27,14 @@ function commonAudio(sheets: readonly RuleSheet[]): number | null {
 
 /** Every picture that all of these sheets take, the largest first, then the fastest. */
 export function commonPictures(sheets: readonly RuleSheet[]): Common[] {
-  const [first, ...others] = sheets;
+  // One that takes any picture adds nothing to what the others name; alone, it names its own.
+  const first = sheets.find((sheet) => !sheet.openModes) ?? sheets[0];
   if (!first) return [];
+  const others = sheets.filter((sheet) => sheet !== first);
   const audioBps = commonAudio(sheets);
   const found = first.modes.flatMap((m) =>
     m.frameRates.flatMap((frameRate): Common[] => {
-      const matches = [m, ...others.flatMap((sheet) => alike(sheet, m, frameRate).slice(0, 1))];
+      const matches = [m, ...others.flatMap((sheet) => modeFor(sheet, { ...m, frameRate }) ?? [])];
       if (matches.length < sheets.length) return [];
       const profiles = m.profiles.filter((p) => matches.every((o) => o.profiles.includes(p)));
       const minBps = Math.max(...matches.map((o) => o.minBps));

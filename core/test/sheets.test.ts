@@ -94,6 +94,16 @@ describe("what several platforms take alike", () => {
     expect(common(2)[0]).toMatchObject({ width: 1080, height: 1920 });
     expect(commonPictures([])).toEqual([]);
   });
+  test("a server that takes any picture takes nothing away from what another names", () => {
+    const { parishboard } = shippedSheets;
+    const own = commonPictures([parishboard]).map((c) => [c.width, c.height, c.frameRate]);
+    for (const pair of [
+      [parishboard, shippedSheets["any-server"]],
+      [shippedSheets["any-server"], parishboard],
+    ])
+      expect(commonPictures(pair).map((c) => [c.width, c.height, c.frameRate])).toEqual(own);
+  });
+
   test("whatever is common is taken by each of them without a finding that blocks", () => {
     for (const chosen of [
       [0, 1],

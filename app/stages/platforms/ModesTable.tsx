@@ -30,7 +30,7 @@ export function ModesTable({ control }: { control: Control<TypedSheet> }) {
   return (
     <View className="gap-3">
       <PasteTable onTake={(rows, instead) => (instead ? replace(rows) : append(rows))} />
-      <View role="table" aria-label="Modes" className={wide ? "gap-1" : "gap-4"}>
+      <View role={wide ? "table" : "list"} aria-label="Modes" className={wide ? "gap-1" : "gap-4"}>
         {wide ? (
           <View role="row" className="flex-row gap-1">
             {columns.map((column) => (
@@ -60,18 +60,22 @@ function ModeRow({ control, row, wide, onRemove }: { control: Control<TypedSheet
       control={control}
       name={`modes.${row}.size`}
       render={({ fieldState }) => (
-        <View className={wide ? "" : "rounded border border-rule p-2"}>
+        <View {...(wide ? {} : { role: "listitem" as const })} className={wide ? "" : "rounded border border-rule p-2"}>
           {wide ? null : (
             <View className="flex-row items-center justify-between">
               <Words kind="strong">{`Row ${row + 1}`}</Words>
               <RemoveRow row={row} onPress={onRemove} />
             </View>
           )}
-          <View role="row" className={`flex-row gap-1 ${wide ? "" : "flex-wrap"}`}>
+          <View {...(wide ? { role: "row" as const } : {})} className={`flex-row gap-1 ${wide ? "" : "flex-wrap"}`}>
             {columns.map((column) => (
               <Cell key={column.name} control={control} row={row} column={column} wide={wide} />
             ))}
-            {wide ? <RemoveRow row={row} onPress={onRemove} /> : null}
+            {wide ? (
+              <View role="cell">
+                <RemoveRow row={row} onPress={onRemove} />
+              </View>
+            ) : null}
           </View>
           {fieldState.error ? (
             <Words kind="small" tone="text-broken">
@@ -100,7 +104,10 @@ function Cell({
       control={control}
       name={`modes.${row}.${column.name}`}
       render={({ field }) => (
-        <View role="cell" style={wide ? wideCell(column.width) : { minWidth: column.width, flexGrow: 1, flexBasis: "30%" }}>
+        <View
+          {...(wide ? { role: "cell" as const } : {})}
+          style={wide ? wideCell(column.width) : { minWidth: column.width, flexGrow: 1, flexBasis: "30%" }}
+        >
           {wide ? null : <Words kind="small">{column.word}</Words>}
           <TextInput
             aria-label={`${column.word}, row ${row + 1}`}

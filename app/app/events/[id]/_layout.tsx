@@ -3,6 +3,7 @@ import { Link, Slot, useLocalSearchParams, usePathname } from "expo-router";
 import { ScrollView, Text, View } from "react-native";
 import { EventStream, useConnected } from "../../../data/EventStream";
 import { useAir, useEvent } from "../../../data/hooks";
+import { DoubleBooked } from "../../../stages/DoubleBooked";
 import { NewerSheets } from "../../../stages/NewerSheets";
 import { Loaded } from "../../../ui/Loaded";
 import { StageRail } from "../../../ui/StageRail";
@@ -47,7 +48,12 @@ function Frame({ id }: { id: string }) {
               </View>
             </View>
             <Notices id={id} finished={now.finishedAt !== null} />
-            {now.finishedAt ? null : <NewerSheets eventId={id} />}
+            {now.finishedAt ? null : (
+              <>
+                <NewerSheets eventId={id} />
+                <DoubleBooked eventId={id} />
+              </>
+            )}
             <View className={wide ? "flex-row gap-6" : "gap-3"}>
               <StageRail now={now} here={here} />
               <View role="main" className="min-w-0 flex-1 gap-4">
