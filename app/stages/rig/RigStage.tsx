@@ -46,7 +46,7 @@ export function RigStage({ eventId }: { eventId: string }) {
               ) : null}
               <ProblemNote error={error} />
             </NextThing>
-            {rig.account === "none" || rig.account === "waiting" ? (
+            {chosen && (rig.account === "none" || rig.account === "waiting") ? (
               <AccountPanel platformId={rig.platformId} name={rig.platformName} onChange={() => void refresh()} />
             ) : null}
             {rig.setBy === "by hand" && chosen && rig.ingests.length > 0 ? (
