@@ -25,6 +25,10 @@ export const destination = z.strictObject({
   weight: z.number().int().min(1).max(5).default(3),
   must: z.boolean().default(true),
   backup: z.boolean().default(false),
+  /** One of the platform's latency modes by name; null: its usual one. */
+  latencyMode: z.string().max(200).nullable().default(null),
+  /** Delay that the platform is asked to add, seconds. */
+  addedDelayS: z.number().min(0).max(3600).default(0),
 });
 
 /** One show. `show` is the planned span from public to end. */

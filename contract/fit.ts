@@ -82,6 +82,16 @@ export const fitAnswer = z.discriminatedUnion("kind", [
   }),
 ]);
 
+/** The best settings while one uplink carries at least `fromBps` (bit/s at the IP layer), the other uplinks as they are. */
+export const stepDown = z.strictObject({
+  fromBps: bps,
+  settings,
+  q: z.number(),
+  mainUplinkId: id,
+  backupUplinkId: id.nullable(),
+});
+
+export type StepDown = z.infer<typeof stepDown>;
 export type FitProblem = z.infer<typeof fitProblem>;
 export type FitDestination = z.infer<typeof fitDestination>;
 export type FitUplink = z.infer<typeof fitUplink>;

@@ -1,3 +1,4 @@
+import { readFileSync } from "node:fs";
 import { createServer } from "node:http";
 import type { AddressInfo } from "node:net";
 import type { KitItem } from "@ukaza/contract/kit";
@@ -181,6 +182,14 @@ test("one encoder, two events in the same hours: refused, taken despite it, said
 test("an account and an encoder are let in by a code; the recital's encoder fetches what it is to hold", async () => {
   page = await world.open("/events/chapel-recital/fit");
   await button("Use these settings").click();
+  await button("Settings sheet of the encoder").click();
+  await see("Pocket encoder, PK-0052");
+  const [saved] = await Promise.all([page.waitForEvent("download"), button("Save CSV").click()]);
+  expect(readFileSync(await saved.path(), "utf8")).toContain("keyframe interval,50,frames");
+  await page.emulateMedia({ media: "print" });
+  expect(await button("Print").isVisible()).toBe(false);
+  await page.emulateMedia({ media: "screen" });
+  await page.getByRole("link", { name: "← Fit" }).click();
   await button(/^Go to Rig/).click();
   await see(/Parishboard has not let Ukaza in yet/);
   await button("Connect Parishboard").click();

@@ -3,6 +3,7 @@ import { join } from "node:path";
 import { encoder } from "@ukaza/contract/encoder";
 import { event } from "@ukaza/contract/event";
 import { fitAnswer, fitProblem } from "@ukaza/contract/fit";
+import { settingsSheet } from "@ukaza/contract/fitChoice";
 import { platformFile } from "@ukaza/contract/library";
 import { settings } from "@ukaza/contract/settings";
 import { measurementsFile } from "@ukaza/contract/survey";
@@ -19,6 +20,7 @@ const documents = {
   platform: platformFile,
   "fit-problem": fitProblem,
   "fit-answer": fitAnswer,
+  "settings-sheet": settingsSheet,
   report,
   "event-record": eventRecord,
 };

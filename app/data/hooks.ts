@@ -2,7 +2,7 @@ import type { AirNow, LogLine } from "@ukaza/contract/air";
 import type { AccountNow } from "@ukaza/contract/deviceCode";
 import type { Encoder } from "@ukaza/contract/encoder";
 import type { EventNow } from "@ukaza/contract/event";
-import type { FitNow } from "@ukaza/contract/fitChoice";
+import type { FitNow, SettingsSheet } from "@ukaza/contract/fitChoice";
 import type { KitItem } from "@ukaza/contract/kit";
 import type { ListedSheet, NewerSheet, SheetVersion } from "@ukaza/contract/library";
 import type { LineTest } from "@ukaza/contract/lineTest";
@@ -53,6 +53,7 @@ export const useLineTests = (uplinkId: string) =>
     refreshInterval: (tests) => (tests?.some((t) => moving.includes(t.state)) ? MOVING_MS : RESTING_MS),
   });
 export const useFit = (id: string) => useRead<FitNow>(`/events/${id}/fit`);
+export const useSettingsSheet = (id: string) => useRead<SettingsSheet>(`/events/${id}/settings-sheet`);
 export const useRig = (id: string) => useRead<RigNow>(`/events/${id}/rig`);
 export const useLineup = (id: string) => useRead<RunSheet>(`/events/${id}/lineup`);
 export const useAir = (id: string) => useRead<AirNow>(`/events/${id}/air`);

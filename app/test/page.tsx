@@ -53,7 +53,18 @@ export const event = {
   content: "stage",
   encoderId: "k",
   destinations: [
-    { id: "d", platformId: "oriel-public", title: "T", description: "", access: "public", weight: 3, must: true, backup: false },
+    {
+      id: "d",
+      platformId: "oriel-public",
+      title: "T",
+      description: "",
+      access: "public",
+      weight: 3,
+      must: true,
+      backup: false,
+      latencyMode: null,
+      addedDelayS: 0,
+    },
   ],
   failover: { auto: true, returnAuto: false, brokenForS: 5, steadyForS: 120, maxSwitches: 3, withinS: 600 },
 } as const;

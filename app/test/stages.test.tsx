@@ -24,6 +24,7 @@ describe("fit", () => {
     unmeasured: [],
     uplinkNames: { "line-1": "Hall fibre" },
     sustainableBps: { "line-1": usable * 1.25 },
+    metered: {},
     chosen: null,
     fixed: false,
     ...more,
@@ -51,6 +52,40 @@ describe("fit", () => {
     expect(screen.queryByText(/These settings load the line/)).toBeNull();
     fireEvent.click(screen.getByRole("button", { name: "Set video bitrate 5.8 Mb/s" }));
     expect(screen.getByText("Nothing speaks against these settings")).toBeTruthy();
+  });
+
+  test("what to fall to as the line sinks, before and once public", async () => {
+    open(fit(7_000_000));
+    const list = within(await screen.findByRole("list", { name: "Step-downs of Hall fibre" }));
+    const [first] = list.getAllByRole("listitem");
+    expect(first?.textContent).toMatch(
+      /^1920×1080, 25 frames\/s at 5\.8 Mb\/s falling to \d\.\d Mb\/sHolds down to \d\.\d Mb\/s usable\.$/,
+    );
+    expect(list.getAllByRole("listitem").length).toBeGreaterThan(2);
+    expect(screen.getByText(/^Below \d+ kb\/s on Hall fibre nothing fits\.$/)).toBeTruthy();
+    fireEvent.click(screen.getByRole("radio", { name: "Once public" }));
+    const frozen = within(screen.getByRole("list", { name: "Step-downs of Hall fibre" })).getAllByRole("listitem");
+    expect(frozen.map((row) => row.textContent)).toEqual([
+      expect.stringMatching(/^1920×1080, 25 frames\/s at 5\.8 Mb\/s falling to 3\.0 Mb\/s/),
+    ]);
+    expect(screen.getByText(/^Below 3\.\d Mb\/s on Hall fibre nothing fits\.$/)).toBeTruthy();
+  });
+
+  test("budgets: delay in parts, data on a metered line, the recording on each disk", async () => {
+    answers.set("GET /api/events/e", now);
+    open(fit(7_000_000, { metered: { "line-1": { allowanceGb: 8, usedGb: 6, pricePerGb: 4 } } }));
+    expect(await screen.findByText("Budgets")).toBeTruthy();
+    expect(screen.getByText(/For 2:35:00 of sending/)).toBeTruthy();
+    // To the viewer and to the preview.
+    expect(screen.getAllByText("Sender's buffer: 500 ms")).toHaveLength(2);
+    expect(
+      screen.getByText(/^Hall fibre: \d\.\d\d GB of 2\.00 GB left, \d+\.\d\d in your currency\. It would run out before the end\.$/),
+    ).toBeTruthy();
+    expect(screen.getByText("Inside disk: 30.52 GB of 412.00 GB free.")).toBeTruthy();
+    fireEvent.change(screen.getByRole("textbox", { name: "A recording beside the stream, at, Mb/s" }), { target: { value: "500" } });
+    expect(screen.getByText(/^Inside disk: 610\.31 GB of 412\.00 GB free: too little\.$/)).toBeTruthy();
+    fireEvent.change(screen.getByRole("textbox", { name: "A recording beside the stream, at, Mb/s" }), { target: { value: "much" } });
+    expect(screen.getByText("Give a bitrate up to 1000 Mb/s.")).toBeTruthy();
   });
 
   test("choosing sends settings and feeds; a refusal is shown with its mend and nothing is lost", async () => {
@@ -118,6 +153,7 @@ describe("rig and line-up", () => {
       unmeasured: [],
       uplinkNames: {},
       sustainableBps: {},
+      metered: {},
       chosen,
       fixed: false,
     } satisfies FitNow);

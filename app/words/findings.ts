@@ -34,6 +34,26 @@ export function valueText(field: keyof Settings, value: unknown): string {
   return String(value).replace("capped-variable", "capped variable");
 }
 
+const readOut: (keyof Settings)[] = [
+  "codec",
+  "profile",
+  "frameRate",
+  "videoBps",
+  "rateControl",
+  "keyframeS",
+  "bFrames",
+  "audioBps",
+  "audioHz",
+  "audioChannels",
+  "protocol",
+];
+
+/** All settings in the order in which they are read out. */
+export const settingsRows = (s: Settings): [label: string, text: string][] => [
+  ["Size", `${s.width}×${s.height}`],
+  ...readOut.map((field): [string, string] => [fieldWord[field], valueText(field, s[field])]),
+];
+
 const wantedText = (f: Finding): string => {
   const { min, max, oneOf } = f.wanted;
   const show = (v: unknown) => valueText(f.field, v);

@@ -20,8 +20,11 @@ export const limitWord: Record<Limit, string> = {
   level: "Codec level",
 };
 
-export const planTitle = (p: { width: number; height: number; frameRate: string }): string =>
-  `${sizeText(p)}, ${frameRateText(p.frameRate)}`;
+const codecTail = { h264: "", h265: ", H.265", av1: ", AV1" } as const;
+
+/** "1920×1080, 25 frames/s"; a codec other than the usual one is said. */
+export const planTitle = (p: { width: number; height: number; frameRate: string; codec?: keyof typeof codecTail }): string =>
+  `${sizeText(p)}, ${frameRateText(p.frameRate)}${codecTail[p.codec ?? "h264"]}`;
 
 /** One sentence of why the best plan is the best. */
 export function whySentence(answer: FitAnswer & { kind: "fit" }): string {

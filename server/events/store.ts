@@ -1,6 +1,6 @@
 import type { LogData, LogKind, LogLine } from "@ukaza/contract/air";
 import { type Encoder, encoder as encoderSchema, type Reach } from "@ukaza/contract/encoder";
-import type { ChosenFit, Destination, Event } from "@ukaza/contract/event";
+import { type ChosenFit, type Destination, type Event, event as eventSchema } from "@ukaza/contract/event";
 import type { LineupFacts } from "@ukaza/contract/lineup";
 import { Refusal } from "@ukaza/contract/problem";
 import type { Feed, RigNow } from "@ukaza/contract/rig";
@@ -57,7 +57,9 @@ export const noSuchEvent = (id: string) => new Refusal(404, "no-such-event", `th
 
 /** All events, or the one asked for, with what their progress is computed from. */
 export async function listEvents(db: Queryable, eventId: string | null): Promise<ListRow[]> {
-  return (await db.query<ListRow>(q("list"), [eventId])).rows;
+  const { rows } = await db.query<ListRow>(q("list"), [eventId]);
+  // What an event of an earlier version does not say is filled in.
+  return rows.map((row) => ({ ...row, doc: eventSchema.parse(row.doc) }));
 }
 
 export async function loadDossier(db: Queryable, eventId: string): Promise<EventDossier> {

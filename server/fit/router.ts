@@ -1,12 +1,14 @@
 import type { ChosenFit } from "@ukaza/contract/event";
 import { fitChoice } from "@ukaza/contract/fitChoice";
 import { Refusal, readAs } from "@ukaza/contract/problem";
-import { checkSettings } from "@ukaza/core/rules/check";
+import { settingsCsv } from "@ukaza/core/fit/settingsCsv";
+import { faultsIn } from "@ukaza/core/rules/check";
 import { Router } from "express";
 import type { Context } from "../context";
 import { queries } from "../db/queries";
 import { appendLog, loadDossier } from "../events/store";
-import { fitNowOf, saveFeeds } from "./store";
+import { asDownload } from "../http/download";
+import { fitNowOf, saveFeeds, settingsSheetOf } from "./store";
 
 const q = queries(__dirname);
 
@@ -15,6 +17,15 @@ export function fitRouter({ db, hub, now, surveyor }: Context): Router {
   const router = Router();
   router.get("/events/:id/fit", async (request, response) => {
     response.json(await fitNowOf(surveyor, await loadDossier(db, request.params.id)));
+  });
+  const sheetOf = async (id: string) => settingsSheetOf(db, await loadDossier(db, id));
+  router.get("/events/:id/settings-sheet", async (request, response) => void response.json(await sheetOf(request.params.id)));
+  router.get("/events/:id/settings-sheet.json", async (request, response) => {
+    asDownload(response, `${request.params.id}-settings.json`, await sheetOf(request.params.id));
+  });
+  router.get("/events/:id/settings-sheet.csv", async (request, response) => {
+    const csv = settingsCsv(await sheetOf(request.params.id));
+    response.attachment(`${request.params.id}-settings.csv`).type("text/csv").send(csv);
   });
   router.put("/events/:id/fit", async (request, response) => {
     const choice = readAs(fitChoice, request.body, "fit");
@@ -29,7 +40,7 @@ export function fitRouter({ db, hub, now, surveyor }: Context): Router {
       );
     }
     await mustBelong(choice.feeds, event.venueId, event.id, encoder.id);
-    const blocking = checkSettings({ settings: choice.settings, sheet, encoder, source: event.source }).filter((f) => f.level === "blocks");
+    const blocking = faultsIn({ settings: choice.settings, sheet, encoder, source: event.source }).filter((f) => f.level === "blocks");
     if (blocking.length > 0 && !choice.despite) {
       throw new Refusal(
         409,

@@ -1,10 +1,14 @@
 import { createHash } from "node:crypto";
 import type { ChosenFit } from "@ukaza/contract/event";
-import type { FitNow } from "@ukaza/contract/fitChoice";
+import type { FitNow, SettingsSheet } from "@ukaza/contract/fitChoice";
+import { Refusal } from "@ukaza/contract/problem";
 import type { Feed } from "@ukaza/contract/rig";
+import { keyframeFrames } from "@ukaza/core/media/frameRate";
+import { feedLoad } from "@ukaza/core/media/load";
 import type { Queryable } from "../db/open";
 import { queries } from "../db/queries";
 import type { EventDossier } from "../events/store";
+import { loadIngests } from "../rig/store";
 import { type Surveyor, scopeOf } from "../survey/store";
 
 const q = queries(__dirname);
@@ -68,7 +72,36 @@ export async function fitNowOf(surveyor: Surveyor, dossier: EventDossier): Promi
     sustainableBps: Object.fromEntries(
       surveys.flatMap((s) => (s.result.sustainableBps === null ? [] : [[s.uplink.id, s.result.sustainableBps]])),
     ),
+    metered: Object.fromEntries(surveys.flatMap((s) => (s.uplink.metered ? [[s.uplink.id, s.uplink.metered]] : []))),
     chosen: run.fit,
     fixed: run.facts.sendingAt !== null,
+  };
+}
+
+/** What the encoder of an event is told, as it was chosen. */
+export async function settingsSheetOf(db: Queryable, dossier: EventDossier): Promise<SettingsSheet> {
+  const { event, venueName, encoder, sheet, run, feeds } = dossier;
+  if (!run.fit) throw new Refusal(409, "no-fit", "no settings have been chosen for this event", "Choose a fit first.");
+  const { settings, savedAt } = run.fit;
+  const ingests = await loadIngests(db, dossier);
+  return {
+    format: "ukaza-settings-sheet",
+    version: 1,
+    event: event.name,
+    venue: venueName,
+    show: event.show,
+    timeZone: event.timeZone,
+    platform: sheet.platform.name,
+    encoder: encoder.name,
+    serial: encoder.serial,
+    chosenAt: savedAt,
+    settings,
+    keyframeFrames: keyframeFrames(settings.keyframeS, settings.frameRate),
+    feeds: feeds.map((f) => ({
+      role: f.role,
+      uplink: f.uplinkName,
+      loadBps: feedLoad(settings).loadBps,
+      address: ingests.find((i) => i.role === f.role)?.address ?? null,
+    })),
   };
 }

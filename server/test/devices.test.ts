@@ -1,5 +1,5 @@
 import type { AccountNow } from "@ukaza/contract/deviceCode";
-import type { FitNow } from "@ukaza/contract/fitChoice";
+import { type FitNow, settingsSheet } from "@ukaza/contract/fitChoice";
 import type { KitItem } from "@ukaza/contract/kit";
 import type { RunSheet } from "@ukaza/contract/lineup";
 import type { Revealed, RigNow } from "@ukaza/contract/rig";
@@ -197,7 +197,14 @@ test("an encoder set by hand: what was typed wrong shows in what the platform re
   );
   expect(await set({ press: "stop output-1" })).toContain("output-1 is off.");
   await world.call("POST", `/events/${id}/lineup/unsend`);
-  // The page of the device shows no key whole.
+  // Neither the settings sheet nor the page of the device shows a key.
+  const csv = await (await fetch(`${world.running.address}/api/events/${id}/settings-sheet.csv`)).text();
+  expect(csv).toContain(`videoBps,${settings.videoBps},bit/s`);
+  expect(csv).toContain("main address,rtmp://");
+  expect(csv).not.toContain(target.split("/").at(-1) ?? "none");
+  const json = await world.call("GET", `/events/${id}/settings-sheet.json`);
+  expect(settingsSheet.parse(json.body)).toMatchObject({ encoder: "Six-way receiver", serial: "SW6-110", settings });
+  expect((await world.call("GET", "/events/opening-concert/settings-sheet")).body.detail).toMatch(/no settings have been chosen/);
   const page = await (await fetch(standin("six-way-receiver", "/"))).text();
   expect(page).not.toContain(target.split("/").at(-1) ?? "none");
 }, 60_000);

@@ -9,7 +9,7 @@ import { useRouter } from "expo-router";
 import { useState } from "react";
 import { View } from "react-native";
 import { send } from "../../data/api";
-import { useOrder } from "../../data/hooks";
+import { useEvent, useOrder } from "../../data/hooks";
 import { useRefresh } from "../../data/useRefresh";
 import { Button } from "../../ui/Button";
 import { NextThing } from "../../ui/NextThing";
@@ -18,10 +18,12 @@ import { useWide } from "../../ui/useWide";
 import { planTitle } from "../../words/fit";
 import { rateText } from "../../words/units";
 import { Alternatives } from "./Alternatives";
+import { BudgetPanel } from "./BudgetPanel";
 import { Findings } from "./Findings";
 import { LoadLines } from "./LoadLines";
 import { ScorePanel } from "./ScorePanel";
 import { SettingsPanel } from "./SettingsPanel";
+import { StepDownPanel } from "./StepDownPanel";
 
 interface Props {
   eventId: string;
@@ -36,6 +38,7 @@ export function FitBoard({ eventId, now, problem, answer }: Props) {
   const router = useRouter();
   const refresh = useRefresh(eventId);
   const { busy, error, run } = useOrder();
+  const { data: event } = useEvent(eventId);
   const [edited, setEdited] = useState<Settings | null>(null);
   const settings = edited ?? now.chosen?.settings ?? answer.best.settings;
   const [destination] = problem.destinations;
@@ -91,6 +94,7 @@ export function FitBoard({ eventId, now, problem, answer }: Props) {
           </Button>
         ) : null}
         <ProblemNote error={error} />
+        {now.chosen ? <Button onPress={() => router.push(`/settings-sheet/${eventId}`)}>Settings sheet of the encoder</Button> : null}
       </NextThing>
       <View className={wide ? "flex-row items-start gap-4" : "gap-4"}>
         <View className="min-w-0 flex-1 gap-4">
@@ -112,6 +116,13 @@ export function FitBoard({ eventId, now, problem, answer }: Props) {
         </View>
         <View className={wide ? "w-[420px] gap-4" : "gap-4"}>
           <LoadLines problem={problem} now={now} cargo={cargo} />
+          <StepDownPanel
+            problem={problem}
+            settings={settings}
+            uplinkIds={[...new Set(cargo.map((c) => c.uplinkId))]}
+            names={now.uplinkNames}
+          />
+          {event ? <BudgetPanel event={event.event} problem={problem} now={now} settings={settings} cargo={cargo} /> : null}
           <Alternatives answer={answer} current={settings} fixed={now.fixed} onPick={(picked) => setEdited(picked)} />
         </View>
       </View>

@@ -1,0 +1,2 @@
+/** Only the web target prints so far. */
+export function printPage(): void {}

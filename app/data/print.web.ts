@@ -1,0 +1,4 @@
+/** Opens the browser's own print sheet. */
+export function printPage(): void {
+  window.print();
+}
