@@ -1,7 +1,7 @@
 import { z } from "zod";
 import { setBy } from "./encoder";
 import { settings } from "./settings";
-import { credentials } from "./standins";
+import { credentials, login } from "./standins";
 import { bps, id, instant, title } from "./units";
 
 export const role = z.enum(["main", "backup"]);
@@ -17,6 +17,15 @@ export const ingest = z.strictObject({
   receivedAt: instant,
   /** What is typed into the encoder, in the fields that it has. */
   fields: z.array(rigField),
+});
+
+/** An address and key that a person copied from the page of a platform that nothing reaches. */
+export const typedIngest = z.strictObject({
+  role,
+  address: z.string().max(500),
+  key: z.string().max(200),
+  login: login.nullable().default(null),
+  passphrase: z.string().min(10).max(79).nullable().default(null),
 });
 
 /** What is shown to somebody who asked for it twice. */
@@ -40,6 +49,8 @@ export const rigNow = z.strictObject({
   /** How the encoder is set; by hand: nothing reaches it from here. */
   setBy: z.union([setBy, z.literal("by hand")]),
   account: z.enum(["by hand", "none", "waiting", "connected"]),
+  /** Ingests whose address and key a person types, and what else this platform may want; empty: it hands them out itself. */
+  toType: z.array(z.strictObject({ role, login: z.boolean(), passphrase: z.boolean() })),
   /** For an encoder that is set by a code: whether one was approved; null: it needs none. */
   paired: z.boolean().nullable(),
   ingests: z.array(ingest),

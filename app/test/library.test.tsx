@@ -13,6 +13,7 @@ import { NewerSheets } from "../stages/NewerSheets";
 import { AccountPanel } from "../stages/platforms/AccountPanel";
 import { SheetEditor } from "../stages/platforms/SheetEditor";
 import { nextInRig } from "../stages/rig/nextInRig";
+import { TypeIngest } from "../stages/rig/TypeIngest";
 import { changeText, placeText } from "../words/changes";
 import { encoderFacts } from "../words/kit";
 import { answers, now, problem, refusals, sent, show } from "./page";
@@ -240,6 +241,7 @@ describe("the next thing in Rig, by how the encoder is set", () => {
     setBy: "two fields",
     account: "connected",
     paired: null,
+    toType: [],
     ingests: [],
     configuredAt: null,
     readBack: null,
@@ -253,6 +255,7 @@ describe("the next thing in Rig, by how the encoder is set", () => {
     [{}, false, /No settings/, "Go to Fit"],
     [{ account: "none" }, true, /has not let Ukaza in/, null],
     [{}, true, /hands out addresses/, "Create the broadcast"],
+    [{ account: "by hand", toType: [{ role: "main", login: false, passphrase: false }] }, true, /Copy address and key/, null],
     [{ ingests, setBy: "code", paired: false }, true, /let in by a code/, "Approve a code"],
     [{ ingests, setBy: "code", paired: true }, true, /comes for them itself/, "Configure the encoder"],
     [{ ingests, setBy: "settings file" }, true, /as a file/, "Configure the encoder"],
@@ -267,6 +270,27 @@ describe("the next thing in Rig, by how the encoder is set", () => {
     expect(next.word).toBe(word);
     expect(next.word === null || next.go !== undefined || next.order !== undefined).toBe(true);
   });
+});
+
+test("address and key of a platform that nothing reaches are typed once, hidden, and gone from the screen when they are kept", async () => {
+  const done = jest.fn();
+  const asked = { role: "main" as const, login: true, passphrase: false };
+  refusals.set("/api/events/e/rig/ingest", { status: 422, body: problem("the address looks like a stream key") });
+  show(<TypeIngest eventId="e" asked={asked} platform="Any server" held={false} onDone={done} />);
+  type("Address", "abcd-efgh");
+  fireEvent.change(screen.getByLabelText("Stream key"), { target: { value: "rtmp://h/live" } });
+  expect(screen.getByLabelText("Stream key").getAttribute("type")).toBe("password");
+  press("Keep them");
+  expect(await screen.findByText(/looks like a stream key/)).toBeTruthy();
+  refusals.clear();
+  answers.set("PUT /api/events/e/rig/ingest", {});
+  type("Address", "rtmp://h/live");
+  fireEvent.change(screen.getByLabelText("Stream key"), { target: { value: "abcd-efgh" } });
+  press("Keep them");
+  await waitFor(() => expect(done).toHaveBeenCalled());
+  expect(sent.at(-1)?.body).toEqual({ role: "main", address: "rtmp://h/live", key: "abcd-efgh", login: null, passphrase: null });
+  press("Type the main address and key anew");
+  expect(screen.getByLabelText<HTMLInputElement>("Stream key").value).toBe("");
 });
 
 test("changes are said in words and units", () => {

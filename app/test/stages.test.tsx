@@ -130,6 +130,7 @@ describe("rig and line-up", () => {
     setBy: "two fields",
     account: "connected",
     paired: null,
+    toType: [],
     ingests: [],
     configuredAt: null,
     readBack: null,

@@ -13,10 +13,12 @@ interface Props {
   numeric?: boolean;
   /** Shares its row with others. */
   narrow?: boolean;
+  /** Shows dots for what is typed. */
+  secret?: boolean;
 }
 
 /** A labelled input with its unit; what is wrong with it stands beneath in words. */
-export function Field({ label, value, onChange, onBlur, unit, error, hint, numeric = false, narrow = false }: Props) {
+export function Field({ label, value, onChange, onBlur, unit, error, hint, numeric = false, narrow = false, secret = false }: Props) {
   const { colour } = useTheme();
   return (
     <View className={`gap-1 ${narrow ? "min-w-[120px] flex-1" : ""}`}>
@@ -27,6 +29,8 @@ export function Field({ label, value, onChange, onBlur, unit, error, hint, numer
         value={value}
         onChangeText={onChange}
         onBlur={onBlur}
+        secureTextEntry={secret}
+        {...(secret ? { autoComplete: "off" as const } : {})}
         inputMode={numeric ? "decimal" : "text"}
         placeholder={hint}
         placeholderTextColor={colour.faded}

@@ -14,6 +14,9 @@ export const stepTitle: Record<StepId, string> = {
 /** What the button of a step says. */
 export const stepAction: Partial<Record<StepId, string>> = {
   send: "Start sending",
+  receive: "Its page shows that it receives",
+  verdict: "Its page finds the stream good",
+  preview: "The preview is there",
   watch: "I have watched the preview",
   public: "Go public",
   end: "End the broadcast",
@@ -22,14 +25,21 @@ export const stepAction: Partial<Record<StepId, string>> = {
 
 /** What a step means, and what cannot be undone about it. */
 export function stepSentence(step: Step, platform: string): string {
+  const byHand = step.actor === "person";
   const words: Record<StepId, string> = {
     send: "Sending is not public: nobody sees it yet.",
-    receive: `${platform} must hear the encoder before anything else can happen.`,
-    verdict: `${platform} says what it thinks of the stream.`,
-    preview: "Waiting here is normal; nothing needs restarting.",
+    receive: byHand
+      ? `Nothing reaches ${platform} from here: look at its own page.`
+      : `${platform} must hear the encoder before anything else can happen.`,
+    verdict: byHand ? `Does ${platform} complain of the stream on its page?` : `${platform} says what it thinks of the stream.`,
+    preview: byHand ? `Open the preview on the page of ${platform}.` : "Waiting here is normal; nothing needs restarting.",
     watch: "Picture, sound, and the right camera: look and listen before viewers do.",
-    public: "Viewers see the stream from this moment. It cannot be taken back, and there is no preview any more.",
-    end: `Viewers see the end. It cannot be taken back: this broadcast can never start again.`,
+    public: step.irreversible
+      ? "Viewers see the stream from this moment. It cannot be taken back, and there is no preview any more."
+      : "Viewers see the stream from this moment.",
+    end: step.irreversible
+      ? "Viewers see the end. It cannot be taken back: this broadcast can never start again."
+      : "Viewers see the end. It can be taken up again.",
     stop: "The encoder stops sending on every feed.",
   };
   const freezes =

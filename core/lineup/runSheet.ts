@@ -51,9 +51,12 @@ const byItself: readonly StepId[] = ["receive", "verdict", "preview"];
 
 /**
  * The run sheet of one destination: every step with its state at `now` (ISO 8601).
- * A step is locked until all it needs are done; one that the platform takes is waiting, then late.
+ * A step is locked until all it needs are done; one that the platform takes is waiting, then late. `byHand`: nothing
+ * reaches the platform.
  */
-export function runSheet(destinationId: string, lifecycle: Lifecycle, facts: LineupFacts, now: string): RunSheet {
+export function runSheet(destinationId: string, lifecycle: Lifecycle, facts: LineupFacts, now: string, byHand = false): RunSheet {
+  // A platform that nothing reaches says nothing: a person looks at its page and takes its steps.
+  const itself = byHand ? [] : byItself;
   const done = doneAt(facts);
   const steps = planSteps(lifecycle).map((plan): Step => {
     const missing = plan.needs.filter((need) => done[need] === null);
@@ -64,16 +67,16 @@ export function runSheet(destinationId: string, lifecycle: Lifecycle, facts: Lin
         .at(-1) ?? null;
     return {
       id: plan.id,
-      actor: plan.actor,
+      actor: byHand && plan.actor === "platform" ? "person" : plan.actor,
       needs: plan.needs,
       missing,
       irreversible: plan.irreversible,
       freezes: lifecycle.freezes.filter((f) => f.at === plan.id).flatMap((f) => f.fields),
       typicalS: plan.wait?.typicalS ?? null,
       longestS: plan.wait?.longestS ?? null,
-      waitingSince: byItself.includes(plan.id) && missing.length === 0 && done[plan.id] === null ? turnCame : null,
+      waitingSince: itself.includes(plan.id) && missing.length === 0 && done[plan.id] === null ? turnCame : null,
       doneAt: done[plan.id],
-      state: stateOf(plan, facts, done, missing, turnCame, now),
+      state: stateOf(plan, facts, done, missing, turnCame, now, itself),
       reason: plan.id === "verdict" ? facts.verdictReason : null,
     };
   });
@@ -87,11 +90,12 @@ function stateOf(
   missing: StepId[],
   turnCame: string | null,
   now: string,
+  itself: readonly StepId[],
 ): StepState {
   if (plan.id === "verdict" && facts.verdict === "refused" && facts.publicAt === null) return "failed";
   if (done[plan.id] !== null) return "done";
   if (missing.length > 0 || (plan.id === "send" && !facts.configured)) return "locked";
-  if (!byItself.includes(plan.id)) return "ready";
+  if (!itself.includes(plan.id)) return "ready";
   const waitedS = turnCame === null ? 0 : (Date.parse(now) - Date.parse(turnCame)) / 1000;
   return plan.wait && waitedS > plan.wait.longestS ? "late" : "waiting";
 }

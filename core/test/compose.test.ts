@@ -1,6 +1,7 @@
 import { ingestProtocol } from "@ukaza/contract/ruleSheet";
 import fc from "fast-check";
 import { credentialsFor, fieldsToType, joinKey, withPort } from "../rig/compose";
+import { typedIngestFault } from "../rig/typedIngest";
 
 const way = (more: object = {}) => ingestProtocol.parse({ protocol: "rtmp", defaultPort: 1935, ...more });
 const out = { address: "rtmp://in.example/live", key: "abcd-efgh", login: null, passphrase: null };
@@ -71,5 +72,24 @@ describe("address and key", () => {
     ]);
     const [one] = fieldsToType(srt, given, "one field");
     expect(one?.value).toBe("srt://in.example:9000?mode=caller&streamid=publish%3Aabcd-efgh&passphrase=long+enough");
+  });
+});
+
+describe("address and key as people copy them", () => {
+  test.each([
+    ["rtmp://in.example/live", "abcd-efgh", "rtmp", null],
+    [" rtmp://in.example/live ", " abcd-efgh ", "rtmp", null],
+    ["", "abcd", "rtmp", "empty"],
+    ["rtmp://in.example/ live", "abcd", "rtmp", "space"],
+    ["in.example/live", "abcd", "rtmp", "no-scheme"],
+    ["abcd-efgh-ijkl-mnop", "rtmp://in.example/live", "rtmp", "key-in-address"],
+    ["rtmps://in.example/live", "abcd", "rtmp", "other-protocol"],
+    ["rtmp://in.example/live", "", "rtmp", "empty"],
+    ["rtmp://in.example/live", "rtmp://in.example/live", "rtmp", "address-in-key"],
+    ["rtmp://in.example/live", "ab cd", "rtmp", "space"],
+    ["rtmp://in.example/live/abcd", "abcd", "rtmp", "key-at-end"],
+    ["srt://in.example:9000", "abcd", "srt", null],
+  ] as const)("%s with %s over %s: %s", (address, key, protocol, code) => {
+    expect(typedIngestFault(address, key, protocol)?.code ?? null).toBe(code);
   });
 });

@@ -67,6 +67,16 @@ describe("run sheet", () => {
     ...more,
   });
 
+  test("a platform that nothing reaches takes no step by itself: a person does", () => {
+    const facts = { ...noFacts, configured: true, sendingAt: t(0) };
+    const step = (more: object, id: string) =>
+      runSheet("d", oriel.lifecycle, { ...facts, ...more }, t(500), true).steps.find((s) => s.id === id);
+    expect(step({}, "receive")).toMatchObject({ state: "ready", actor: "person", waitingSince: null });
+    expect(step({}, "verdict")).toMatchObject({ state: "locked" });
+    expect(step({ receivingAt: t(3) }, "verdict")).toMatchObject({ state: "ready", actor: "person" });
+    expect(step({}, "send")).toMatchObject({ actor: "encoder" });
+  });
+
   test("facts follow what the platform says, and each step is told once", () => {
     const sent = { ...noFacts, configured: true, sendingAt: t(0) };
     expect(advanceFacts(noFacts, seen(), t(2)).done).toEqual([]);

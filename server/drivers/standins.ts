@@ -1,7 +1,7 @@
 import { DEVICE_GRANT, deviceAuthorization, tokenGranted, tokenRefused } from "@ukaza/contract/deviceCode";
 import { encoder, type Reach } from "@ukaza/contract/encoder";
 import { Refusal } from "@ukaza/contract/problem";
-import { broadcast, broadcastCreated, encoderConfig, encoderStatus, lineUplink } from "@ukaza/contract/standins";
+import { type Broadcast, broadcast, broadcastCreated, encoderConfig, encoderStatus, lineUplink } from "@ukaza/contract/standins";
 import { call } from "./call";
 import type { Drivers, EncoderDriver, PlatformDriver } from "./drivers";
 
@@ -22,6 +22,36 @@ const byHand: EncoderDriver = {
   status: refuse,
   start: () => Promise.resolve(),
   stop: () => Promise.resolve(),
+};
+
+const asDone: Broadcast = {
+  id: "by-hand",
+  state: "created",
+  source: "main",
+  ingests: [],
+  previewReady: false,
+  publicAt: null,
+  endedAt: null,
+  costSoFar: null,
+};
+
+/** A platform that only a person reaches: what is done there is done on its own page, and it says nothing of itself. */
+const platformByHand: PlatformDriver = {
+  askForCode: refuse,
+  askForToken: refuse,
+  create: () =>
+    Promise.reject(
+      new Refusal(
+        409,
+        "platform-by-hand",
+        "nothing reaches this platform from here",
+        "Create the broadcast on its own page, then type address and key here.",
+      ),
+    ),
+  show: refuse,
+  goPublic: () => Promise.resolve(asDone),
+  end: () => Promise.resolve(asDone),
+  setSource: () => Promise.resolve(asDone),
 };
 
 /** Drivers for devices and services that speak the documented HTTP interfaces: the stand-ins that ship, and any by its address. */
@@ -62,6 +92,7 @@ export function standinDrivers(addresses: Addresses, tokenFor: (reach: Reach) =>
       };
     },
     platform: (reach): PlatformDriver => {
+      if (reach.driver === "none") return platformByHand;
       const at = (path: string) => `${origin(reach)}/v1/broadcasts${path}`;
       const bearer = () => ({ authorization: `Bearer ${tokenFor(reach) ?? ""}` });
       const form = (fields: Record<string, string>) => new URLSearchParams({ client_id: CLIENT, ...fields });

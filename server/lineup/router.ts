@@ -1,10 +1,12 @@
+import { stepId } from "@ukaza/contract/lineup";
 import { Refusal, readAs } from "@ukaza/contract/problem";
 import { Router } from "express";
 import { z } from "zod";
 import type { Context } from "../context";
 import type { StepTaken } from "../live/liveEvent";
 
-const taken = z.enum(["send", "watch", "public", "end", "stop"]);
+/** The platform's own steps are taken by hand only where nothing reaches it; else they wait, and are refused. */
+const taken = stepId;
 /** Steps that cannot be taken back want to be named a second time. */
 const confirmBody = z.strictObject({ confirm: z.string().optional() }).default({});
 const irreversible: readonly StepTaken[] = ["public", "end"];

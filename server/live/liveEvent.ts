@@ -1,4 +1,5 @@
 import type { AirNow, Decision, Incident, LogData, StreamMessage } from "@ukaza/contract/air";
+import type { StepId } from "@ukaza/contract/lineup";
 import { Refusal } from "@ukaza/contract/problem";
 import type { Role } from "@ukaza/contract/rig";
 import type { Broadcast } from "@ukaza/contract/standins";
@@ -17,7 +18,7 @@ import { readIncidents, readSamples, readVerdicts } from "./store";
 
 const RESUME_WINDOW_MS = 30_000;
 
-export type StepTaken = "send" | "watch" | "public" | "end" | "stop";
+export type StepTaken = StepId;
 
 /** One event whose encoder sends: it watches, decides, acts through the drivers, and has all of it written down. */
 export class LiveEvent {
@@ -36,16 +37,19 @@ export class LiveEvent {
     const samples = await readSamples(db, eventId, new Date(now.getTime() - RESUME_WINDOW_MS).toISOString());
     const judge = new Judge(dossier, await readVerdicts(db, eventId), samples, now.toISOString());
     const open = (await readIncidents(db, eventId)).find((i) => i.endedAt === null) ?? null;
-    const sides = new Sides(
-      drivers.encoder(dossier.encoder),
-      drivers.platform(dossier.platformReach),
-      dossier.encoder.reach.driver !== "none",
-    );
+    const sides = new Sides(drivers.encoder(dossier.encoder), drivers.platform(dossier.platformReach), {
+      encoder: dossier.encoder.reach.driver !== "none",
+      platform: dossier.platformReach.driver !== "none",
+    });
     return new LiveEvent(db, publish, dossier, sides, judge, open);
   }
 
   private get run(): Run {
     return this.dossier.run;
+  }
+
+  private get platformByHand(): boolean {
+    return this.dossier.platformReach.driver === "none";
   }
 
   private get broadcastId(): string {
@@ -113,7 +117,9 @@ export class LiveEvent {
     const main = input("main");
     if (!main) return;
     const nowMs = Date.parse(change.at);
-    const { state, decision } = failoverStep(this.run.failover, { nowMs, main, backup: input("backup") }, this.dossier.event.failover);
+    // Where nothing reaches the platform nothing switches by itself: it is advised.
+    const policy = { ...this.dossier.event.failover, ...(this.platformByHand ? { auto: false } : {}) };
+    const { state, decision } = failoverStep(this.run.failover, { nowMs, main, backup: input("backup") }, policy);
     if (decision?.kind === "switch" && !(await this.tellPlatform(decision.to, change))) return;
     if (decision) this.record(state, decision, change, {});
     else this.run.failover = state;
@@ -195,7 +201,10 @@ export class LiveEvent {
     if (step === "send") {
       for (const feed of this.dossier.feeds) await this.sides.encoder.start(feed.id);
       this.run.facts = { ...facts, sendingAt: at };
-    } else if (step === "watch") this.run.facts = { ...facts, watchedAt: at };
+    } else if (step === "receive") this.run.facts = { ...facts, receivingAt: at };
+    else if (step === "verdict") this.run.facts = { ...facts, verdictAt: at, verdict: "good" };
+    else if (step === "preview") this.run.facts = { ...facts, previewAt: at };
+    else if (step === "watch") this.run.facts = { ...facts, watchedAt: at };
     else if (step === "public") {
       const seen = await this.sides.platform.goPublic(this.broadcastId);
       this.run.facts = { ...facts, publicAt: seen.publicAt ?? at };
@@ -256,6 +265,6 @@ export class LiveEvent {
   }
 
   sheetNow(at: string) {
-    return runSheet(this.run.destinationId, this.dossier.sheet.lifecycle, this.run.facts, at);
+    return runSheet(this.run.destinationId, this.dossier.sheet.lifecycle, this.run.facts, at, this.platformByHand);
   }
 }

@@ -12,15 +12,15 @@ export class Sides {
   constructor(
     readonly encoder: EncoderDriver,
     readonly platform: PlatformDriver,
-    /** An encoder set by hand says nothing of itself: that is no loss. */
-    private readonly asksEncoder = true,
+    /** An encoder or platform that only a person reaches says nothing of itself: that is no loss. */
+    private readonly asks = { encoder: true, platform: true },
   ) {}
 
   /** What both say now; a side that does not answer is null, and after two misses the log says so. */
   async look(broadcastId: string, change: Change): Promise<Observation> {
     const [encoder, broadcast] = await Promise.all([
-      this.asksEncoder ? this.heard("encoder", this.encoder.status(), change) : null,
-      this.heard("platform", this.platform.show(broadcastId), change),
+      this.asks.encoder ? this.heard("encoder", this.encoder.status(), change) : null,
+      this.asks.platform ? this.heard("platform", this.platform.show(broadcastId), change) : null,
     ]);
     return { encoder, broadcast };
   }

@@ -1,10 +1,11 @@
 import type { LogData, LogKind, LogLine } from "@ukaza/contract/air";
 import { Refusal, readAs } from "@ukaza/contract/problem";
-import { type FeedOrder, type HeldField, role } from "@ukaza/contract/rig";
+import { type FeedOrder, type HeldField, role, typedIngest } from "@ukaza/contract/rig";
 import type { Settings } from "@ukaza/contract/settings";
 import type { EncoderHeld } from "@ukaza/contract/standins";
 import { noFacts } from "@ukaza/core/lineup/runSheet";
 import { compareHeld, compareReceived } from "@ukaza/core/rig/readBack";
+import { type IngestFault, typedIngestFault } from "@ukaza/core/rig/typedIngest";
 import { Router } from "express";
 import { z } from "zod";
 import type { Context } from "../context";
@@ -68,6 +69,42 @@ export function rigRouter(context: Context): Router {
       await say(id, "broadcast-created", "info", { platform: dossier.sheet.platform.name, roles: made.keys.map((k) => k.role) });
     });
     response.status(201).json(await answer(id));
+  });
+
+  /** Address and key as somebody copied them from the page of a platform that nothing reaches. */
+  router.put("/events/:id/rig/ingest", async (request, response) => {
+    const { id } = request.params;
+    const typed = readAs(typedIngest, request.body, "ingest");
+    await live.alone(id, async () => {
+      const dossier = await loadDossier(db, id);
+      mustRest(dossier);
+      const { event, destination, platformReach, sheet, run } = dossier;
+      if (platformReach.driver !== "none")
+        throw new Refusal(
+          409,
+          "handed-out",
+          `${sheet.platform.name} hands out addresses and keys itself`,
+          "Create the broadcast from here.",
+        );
+      if (!run.fit) throw new Refusal(409, "no-fit", "no settings have been chosen for this event", "Choose a fit first.");
+      const fault = typedIngestFault(typed.address, typed.key, run.fit.settings.protocol);
+      if (fault) throw copyRefusal(fault, run.fit.settings.protocol);
+      const said = typed.login || typed.passphrase ? { login: typed.login, passphrase: typed.passphrase } : null;
+      await db.transaction(async (tx) => {
+        await tx.query(q("saveBroadcast"), [event.id, destination.id, "by-hand", noFacts]);
+        await tx.query(q("saveIngest"), [
+          event.id,
+          destination.id,
+          typed.role,
+          typed.address.trim(),
+          secrets.seal(typed.key.trim()),
+          said ? secrets.seal(JSON.stringify(said)) : null,
+          now().toISOString(),
+        ]);
+      });
+      await say(id, "broadcast-created", "info", { platform: sheet.platform.name, roles: [typed.role] });
+    });
+    response.json(await answer(id));
   });
 
   async function stillThere(dossier: EventDossier): Promise<boolean> {
@@ -180,6 +217,27 @@ export function rigRouter(context: Context): Router {
     response.set("cache-control", "no-store").json({ key: secrets.open(ingest.keySealed), fields: fieldsOf(secrets, dossier, ingest) });
   });
   return router;
+}
+
+const copyFaults: Record<IngestFault["code"], [detail: string, mend: string]> = {
+  empty: ["is empty", "Copy it from the platform's page."],
+  space: ["holds a space or a line break", "Copy it again without what stands before and behind it."],
+  "no-scheme": ["does not say its protocol", "Copy all of it, with what stands before ://."],
+  "key-in-address": ["looks like a stream key", "Address and key may be swapped: the address begins with the protocol and ://."],
+  "other-protocol": [
+    "is one of another protocol than the chosen settings",
+    "Copy the address of that protocol, or choose other settings in Fit.",
+  ],
+  "address-in-key": ["looks like an address", "Address and key may be swapped."],
+  "key-at-end": ["ends in the key already", "Leave the key out of the address; it has a field of its own."],
+};
+
+/** Says which field was copied wrongly, and how it looks from here. Never shows what was typed. */
+function copyRefusal({ at, code }: IngestFault, protocol: string): Refusal {
+  const [detail, mend] = copyFaults[code];
+  return new Refusal(422, `ingest-${code}`, `the ${at} ${detail}${code === "other-protocol" ? ` (${protocol.toUpperCase()})` : ""}`, mend, [
+    { at, message: detail },
+  ]);
 }
 
 /** An address of one protocol and settings of another would never meet. */

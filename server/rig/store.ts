@@ -56,6 +56,7 @@ export async function rigNowOf({ db, secrets, accounts, devices }: RigContext, d
     encoderName: encoder.name,
     setBy: encoder.reach.driver === "none" ? "by hand" : encoder.setBy,
     account: accounts.stateOf(dossier.platformReach).state,
+    toType: dossier.platformReach.driver === "none" ? toType(dossier) : [],
     paired: encoder.setBy === "code" ? await devices.isPaired(encoder.id) : null,
     ingests: ingests.map((i) => ({
       role: i.role,
@@ -67,6 +68,12 @@ export async function rigNowOf({ db, secrets, accounts, devices }: RigContext, d
     configuredAt: dossier.run.configuredAt,
     readBack: dossier.run.readBack,
   };
+}
+
+/** The ingests of the chosen feeds that a person types in, where nothing reaches the platform. */
+function toType(dossier: EventDossier): RigNow["toType"] {
+  const way = wayOf(dossier);
+  return dossier.feeds.map((f) => ({ role: f.role, login: way.login !== "none", passphrase: way.passphrase !== "none" }));
 }
 
 /** What the encoder must hold: each feed with the address and key of its role. */

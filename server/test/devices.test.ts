@@ -1,3 +1,4 @@
+import type { AirNow } from "@ukaza/contract/air";
 import type { AccountNow } from "@ukaza/contract/deviceCode";
 import { type FitNow, settingsSheet } from "@ukaza/contract/fitChoice";
 import type { KitItem } from "@ukaza/contract/kit";
@@ -207,4 +208,59 @@ test("an encoder set by hand: what was typed wrong shows in what the platform re
   expect((await world.call("GET", "/events/opening-concert/settings-sheet")).body.detail).toMatch(/no settings have been chosen/);
   const page = await (await fetch(standin("six-way-receiver", "/"))).text();
   expect(page).not.toContain(target.split("/").at(-1) ?? "none");
+}, 60_000);
+
+test("any server: address and key are typed, each way of copying wrongly is told, and a person takes the platform's steps", async () => {
+  // A server of one's own stands behind the line: here the ingest of another broadcast.
+  await chooseFit("opening-concert");
+  await rig("opening-concert", "broadcast");
+  const { body: opened } = await world.call<Revealed>("POST", "/events/opening-concert/rig/reveal", { role: "main" });
+  const address = opened.fields[0]?.value ?? "";
+  const event = demoFile<Record<string, object>>("events/opening-concert.json");
+  const [destination] = event.destinations as unknown as object[];
+  const id = "own-server";
+  await world.call("POST", "/import", {
+    ...event,
+    id,
+    name: id,
+    destinations: [{ ...destination, platformId: "any-server", backup: false }],
+  });
+  const put = (body: object) => world.call("PUT", `/events/${id}/rig/ingest`, { role: "main", address, key: opened.key, ...body });
+  expect((await put({})).body.detail).toMatch(/no settings have been chosen/);
+  // Settings that both the server behind the address and the standards take.
+  await chooseFit(id, { width: 1280, height: 720, frameRate: "25", videoBps: 2_500_000, profile: "main", protocol: "rtmp" });
+  expect((await rig(id)).body).toMatchObject({ account: "by hand", toType: [{ role: "main", login: true, passphrase: false }] });
+  expect((await rig(id, "broadcast")).body).toMatchObject({ detail: "nothing reaches this platform from here" });
+  const swapped = await put({ address: opened.key, key: address });
+  expect(swapped.body).toMatchObject({
+    status: 422,
+    detail: "the address looks like a stream key",
+    mend: expect.stringMatching(/may be swapped/),
+  });
+  expect(JSON.stringify(swapped.body)).not.toContain(opened.key);
+  expect((await put({ address: `${address}/${opened.key}` })).body.detail).toBe("the address ends in the key already");
+  const kept = await put({ key: ` ${opened.key}\n` });
+  expect(kept.body).toMatchObject({ ingests: [{ role: "main", address }] });
+  expect(JSON.stringify(kept.body)).not.toContain(opened.key);
+  expect((await rig(id, "configure")).body).toMatchObject({ readBack: { equal: true } });
+
+  const step = (name: string, body: object = {}) => world.call<RunSheet>("POST", `/events/${id}/lineup/steps/${name}`, body);
+  expect((await step("receive")).status).toBe(409);
+  await step("send");
+  for (const name of ["receive", "verdict"]) expect((await step(name)).status).toBe(200);
+  const open = await step("public", { confirm: "public" });
+  expect(open.body.facts.publicAt).not.toBeNull();
+  const air = await until(
+    () => world.call<AirNow>("GET", `/events/${id}/air`),
+    (a) => a.body.feeds[0]?.verdict?.health === "steady",
+  );
+  expect(air.body.feeds[0]?.last).toMatchObject({ receivedBps: null, platform: null });
+  const log = (await world.call<{ kind: string }[]>("GET", `/events/${id}/log`)).body;
+  expect(log.map((line) => line.kind)).not.toContain("driver-lost");
+  await step("stop");
+  const over = await step("end", { confirm: "end" });
+  expect(over.body.steps.every((s) => s.state === "done")).toBe(true);
+  expect((await world.call("PUT", "/events/cliff-top-finale/rig/ingest", { role: "main", address, key: "k" })).body.detail).toMatch(
+    /hands out addresses and keys itself|already/,
+  );
 }, 60_000);

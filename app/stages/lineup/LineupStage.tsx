@@ -9,6 +9,7 @@ import { Loaded } from "../../ui/Loaded";
 import { NextThing } from "../../ui/NextThing";
 import { Panel } from "../../ui/Panel";
 import { ProblemNote } from "../../ui/Problem";
+import { stepSentence } from "../../words/lineup";
 import { StepList } from "./StepList";
 
 /** The steps that belong before and at going public; the rest is Wrap's. */
@@ -67,6 +68,8 @@ export function LineupStage({ eventId }: { eventId: string }) {
 function sentence(sheet: RunSheet, current: Step | undefined, platform: string): string {
   if (!sheet.facts.configured) return "The encoder must first hold exactly what it was told.";
   if (!current) return `Public on ${platform}. Watch it on Air.`;
+  if (current.state === "ready" && current.actor === "person" && ["receive", "verdict", "preview"].includes(current.id))
+    return stepSentence(current, platform);
   switch (current.id) {
     case "send":
       return "Everything is in place. Start sending: nobody sees it yet.";

@@ -11,13 +11,13 @@ import { emptyCells, type TypedSheet } from "./sheetTyped";
 
 const columns: readonly { name: Column; word: string; width: number; figures: boolean }[] = [
   { name: "size", word: "Size", width: 112, figures: false },
-  { name: "frameRates", word: "Frame rates", width: 152, figures: false },
+  { name: "frameRates", word: "Frame rates", width: 136, figures: false },
   { name: "minBps", word: "Min kb/s", width: 68, figures: true },
   { name: "recommendedBps", word: "Rec. kb/s", width: 68, figures: true },
   { name: "maxBps", word: "Max kb/s", width: 68, figures: true },
-  { name: "codec", word: "Codec", width: 58, figures: false },
+  { name: "codec", word: "Codec", width: 74, figures: false },
   { name: "profiles", word: "Profiles", width: 100, figures: false },
-  { name: "maxLevel", word: "Level", width: 48, figures: true },
+  { name: "maxLevel", word: "Level", width: 54, figures: true },
 ];
 
 /** A share of the row; no cell pushes the row over its edge. */

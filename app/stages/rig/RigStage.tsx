@@ -14,6 +14,7 @@ import { IngestRow } from "./IngestRow";
 import { nextInRig } from "./nextInRig";
 import { ReadBack } from "./ReadBack";
 import { SettingsToType } from "./SettingsToType";
+import { TypeIngest } from "./TypeIngest";
 
 /** Address and key from the platform into the encoder, and the proof that they arrived. */
 export function RigStage({ eventId }: { eventId: string }) {
@@ -49,6 +50,18 @@ export function RigStage({ eventId }: { eventId: string }) {
             {chosen && (rig.account === "none" || rig.account === "waiting") ? (
               <AccountPanel platformId={rig.platformId} name={rig.platformName} onChange={() => void refresh()} />
             ) : null}
+            {sending
+              ? null
+              : rig.toType.map((asked) => (
+                  <TypeIngest
+                    key={asked.role}
+                    eventId={eventId}
+                    asked={asked}
+                    platform={rig.platformName}
+                    held={rig.ingests.some((i) => i.role === asked.role)}
+                    onDone={() => void refresh()}
+                  />
+                ))}
             {rig.setBy === "by hand" && chosen && rig.ingests.length > 0 ? (
               <SettingsToType settings={chosen.settings} encoder={rig.encoderName} />
             ) : null}

@@ -24,6 +24,11 @@ export function nextInRig(rig: RigNow, fitChosen: boolean): NextInRig {
   if (!fitChosen) return { sentence: "No settings have been chosen yet.", word: "Go to Fit", go: "fit" };
   if (rig.ingests.length === 0 && (rig.account === "none" || rig.account === "waiting"))
     return { sentence: `${rig.platformName} has not let Ukaza in yet. Connect the account below; it is done once.`, word: null };
+  if (rig.toType.some((t) => !rig.ingests.some((i) => i.role === t.role)))
+    return {
+      sentence: `Nothing reaches ${rig.platformName} from here. Copy address and key from its own page into the fields below.`,
+      word: null,
+    };
   if (rig.ingests.length === 0)
     return {
       sentence: `Create the broadcast on ${rig.platformName}: it hands out addresses and keys. Nothing is typed, nothing is public.`,
