@@ -261,6 +261,12 @@ describe("the next thing in Rig, by how the encoder is set", () => {
     [{ ingests, setBy: "settings file" }, true, /as a file/, "Configure the encoder"],
     [{ ingests, setBy: "by hand" }, true, /into its own page/, "All of it is typed"],
     [{ ingests, setBy: "by hand", configuredAt: "x" }, true, /as soon as Parishboard receives/, "Go to Line-up"],
+    [
+      { ingests, setBy: "by hand", configuredAt: "x", toType: [{ role: "main", login: false, passphrase: false }] },
+      true,
+      /nothing of this can be checked/,
+      "Go to Line-up",
+    ],
     [{ ingests, setBy: "by hand", configuredAt: "x", readBack: differs }, true, /Correct what differs/, null],
     [{ ingests, configuredAt: "x", readBack: differs }, true, /Configure it again/, "Configure the encoder again"],
     [{ ingests, configuredAt: "x", readBack: { ...differs, equal: true } }, true, /exactly what it was told/, "Go to Line-up"],

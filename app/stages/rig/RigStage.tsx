@@ -73,7 +73,7 @@ export function RigStage({ eventId }: { eventId: string }) {
                 <Words kind="small">Keys are kept encrypted. Showing one is written to the log.</Words>
               </Panel>
             ) : null}
-            {rig.setBy === "by hand" && rig.configuredAt ? (
+            {rig.setBy === "by hand" && rig.configuredAt && rig.toType.length === 0 ? (
               <Button className="self-start" busy={busy} onPress={() => void order("read-back")()}>
                 Read what the platform receives
               </Button>

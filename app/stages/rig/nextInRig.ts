@@ -56,11 +56,13 @@ export function nextInRig(rig: RigNow, fitChosen: boolean): NextInRig {
         };
   return {
     sentence:
-      byHand && !rig.readBack
-        ? `Whether it was typed right shows as soon as ${rig.platformName} receives: start in Line-up, then read it here.`
-        : byHand
-          ? `${rig.platformName} receives exactly what was to be typed.`
-          : "The encoder holds exactly what it was told.",
+      byHand && rig.toType.length > 0
+        ? `Nothing reaches encoder or platform from here, so nothing of this can be checked: compare once more what was typed.`
+        : byHand && !rig.readBack
+          ? `Whether it was typed right shows as soon as ${rig.platformName} receives: start in Line-up, then read it here.`
+          : byHand
+            ? `${rig.platformName} receives exactly what was to be typed.`
+            : "The encoder holds exactly what it was told.",
     word: "Go to Line-up",
     go: "lineup",
   };
