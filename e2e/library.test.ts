@@ -1,11 +1,12 @@
 import { readFileSync } from "node:fs";
 import { createServer } from "node:http";
 import type { AddressInfo } from "node:net";
+import type { EventNow } from "@ukaza/contract/event";
 import type { KitItem } from "@ukaza/contract/kit";
 import type { ListedSheet } from "@ukaza/contract/library";
 import type { Page } from "playwright-core";
 import { wide } from "./browser";
-import { startWorld, type World } from "./world";
+import { holdButton, startWorld, type World } from "./world";
 
 let world: World;
 let page: Page;
@@ -222,3 +223,34 @@ test("an account and an encoder are let in by a code; the recital's encoder fetc
   await device.getByText(/Holds: 1280×720 at 25 frames\/s/).waitFor();
   expect(await device.content()).toContain("rtmps://");
 }, 90_000);
+
+test("any server: what was copied wrongly is told, what is right is kept hidden, and a person takes its steps to public", async () => {
+  const { event } = await world.api<EventNow>("GET", "/events/opening-concert");
+  const [destination] = event.destinations;
+  await world.api("POST", "/import", {
+    ...event,
+    id: "own-server",
+    name: "Own server",
+    destinations: [{ ...destination, platformId: "any-server", backup: false }],
+  });
+  page = await world.open("/events/own-server/fit");
+  await button("Use these settings").click();
+  await button(/^Go to Rig/).click();
+  await field("Address").fill("abcd-efgh-ijkl");
+  await page.getByLabel("Stream key").fill("rtmp://127.0.0.1:9/live");
+  await button("Keep them").click();
+  await see(/The address looks like a stream key\. Address and key may be swapped/);
+  await field("Address").fill("rtmp://127.0.0.1:9/live");
+  await page.getByLabel("Stream key").fill("abcd-efgh-ijkl-mnop");
+  await button("Keep them").click();
+  await see("••••••••mnop");
+  await button("Configure the encoder").click();
+  await see(/All \d+ fields are as told/);
+  await button("Go to Line-up").click();
+  await button("Start sending").click();
+  await button("Its page shows that it receives").click();
+  await button("Its page finds the stream good").click();
+  await see("Viewers see it from this moment.");
+  await holdButton(page, /^Go public\./);
+  await see("Public on Any server. Watch it on Air.");
+}, 60_000);

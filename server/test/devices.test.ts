@@ -264,3 +264,25 @@ test("any server: address and key are typed, each way of copying wrongly is told
     /hands out addresses and keys itself|already/,
   );
 }, 60_000);
+
+test("a server that was killed knows its accounts and its encoders again", async () => {
+  const back = world.running.restarted();
+  process.kill(world.running.serverPid(), "SIGKILL");
+  await back;
+  expect((await world.call<AccountNow>("GET", "/platforms/parishboard/account")).body).toMatchObject({ state: "connected" });
+  expect((await rig("chapel-recital")).body).toMatchObject({ account: "connected", paired: true });
+  // The encoder kept its token too: what is laid out it still comes for.
+  expect((await rig("chapel-recital", "configure")).body).toMatchObject({ readBack: { equal: true } });
+}, 60_000);
+
+test("an encoder whose code is refused says so, and asks anew", async () => {
+  const page = await (await form(standin("pocket-encoder", "/pair"), { server: world.running.address })).text();
+  const [, code = ""] = /id="code">([A-Z-]+)</.exec(page) ?? [];
+  await world.call("POST", `/devices/${code}`, { encoderId: "pocket-encoder", approved: false });
+  const said = async () => ({ status: 200, text: await (await fetch(standin("pocket-encoder", "/"))).text() });
+  await until(said, ({ text }) => text.includes("The code was refused."));
+  expect((await world.call("GET", `/devices/${code}`)).status).toBe(404);
+  const wrong = await (await form(standin("pocket-encoder", "/pair"), { server: "http://127.0.0.1:9" })).text();
+  expect(wrong).toContain("no code came from http://127.0.0.1:9");
+  expect((await (await form(standin("desk-encoder", "/pair"), { server: "x" })).json()) as object).toMatchObject({ status: 409 });
+}, 30_000);

@@ -71,7 +71,8 @@ export class Pairing {
       const next = refused.success ? afterRefusal(refused.data.error, wait) : { again: wait };
       if ("ended" in next) {
         this.state = { kind: "refused", why: next.ended === "denied" ? "The code was refused." : "The code has run out." };
-        return;
+        // Whoever set it before still does.
+        return this.fetchOn(round);
       }
       wait = next.again;
     }

@@ -50,6 +50,13 @@ function StepMark({ state }: { state: Step["state"] }) {
   );
 }
 
+/** Steps that are held even where they can be taken back, and why. */
+const held: Partial<Record<Step["id"], string>> = {
+  public: "Viewers see it from this moment.",
+  end: "Viewers see the end.",
+  stop: "Every feed of this event stops.",
+};
+
 /** One step: its state as mark and word, what it means, and the way to take it when its turn has come. */
 export function StepRow({ step, place, platform, facts, timeZone, busy, onTake }: Props) {
   const action = stepAction[step.id];
@@ -76,12 +83,8 @@ export function StepRow({ step, place, platform, facts, timeZone, busy, onTake }
           <Words kind="small">{`First: ${step.missing.map((m) => stepTitle[m].toLowerCase()).join(", ")}.`}</Words>
         ) : null}
         {step.state === "ready" && action ? (
-          step.irreversible || step.id === "stop" ? (
-            <HoldButton
-              warning={step.irreversible ? "This cannot be taken back." : "Every feed of this event stops."}
-              busy={busy}
-              onConfirm={onTake}
-            >
+          step.irreversible || held[step.id] ? (
+            <HoldButton warning={step.irreversible ? "This cannot be taken back." : (held[step.id] ?? "")} busy={busy} onConfirm={onTake}>
               {action}
             </HoldButton>
           ) : (
