@@ -1,7 +1,6 @@
 import type { AccountNow } from "@ukaza/contract/deviceCode";
 import { useEffect, useRef } from "react";
 import { Linking, Text, View } from "react-native";
-import QRCode from "react-native-qrcode-svg";
 import { send } from "../../data/api";
 import { useAccount, useOrder } from "../../data/hooks";
 import { Button } from "../../ui/Button";
@@ -88,15 +87,8 @@ function Waiting({
       <Text selectable aria-label={`Code ${account.userCode}`} className="font-figures text-[32px] leading-10 text-ink">
         {account.userCode}
       </Text>
-      <View className="flex-row flex-wrap items-center gap-4">
-        <View role="img" aria-label="The page with the code, to be read by another phone" className="bg-white p-2">
-          <QRCode value={account.pageWithCode} size={128} />
-        </View>
-        <View className="shrink gap-2">
-          <Words kind="small">{account.page}</Words>
-          <Words kind="small">{`It runs out in ${clock(leftS)}.`}</Words>
-        </View>
-      </View>
+      <Words kind="small">{account.page}</Words>
+      <Words kind="small">{`It runs out in ${clock(leftS)}.`}</Words>
       <View className="flex-row flex-wrap gap-2">
         <Button look="main" onPress={() => void Linking.openURL(account.pageWithCode)}>
           Open the page
