@@ -59,3 +59,10 @@ export function typedNumber<E>(text: string, empty: E, factor = 1): number | E {
 
 /** Numbers or words with commas, spaces or semicolons between them. */
 export const typedList = (text: string): string[] => text.split(/[\s,;]+/).filter(Boolean);
+
+/** How many faults stand in a part of the form. */
+export function countFaults(errors: unknown): number {
+  if (typeof errors !== "object" || errors === null) return 0;
+  if ("message" in errors && "type" in errors) return 1;
+  return Object.values(errors).reduce<number>((sum, part) => sum + countFaults(part), 0);
+}

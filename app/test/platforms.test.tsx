@@ -27,7 +27,7 @@ test("the book says what each platform takes in one line", async () => {
   await open();
   expect(screen.getByText("Up to 1280×720 and 30 frames/s, 4.0 Mb/s, over RTMPS.")).toBeTruthy();
   fireEvent.click(screen.getByRole("button", { name: "Write a sheet" }));
-  expect(mockPush).toHaveBeenCalledWith("/platforms/new");
+  expect(mockPush).toHaveBeenCalledWith("/platforms/new/edit");
 });
 
 test("a sheet shows its modes and all it says, and its versions with what each changed", async () => {

@@ -20,7 +20,7 @@ export default function Kit() {
   return (
     <Shelf here="Kit">
       <View className="flex-row flex-wrap gap-2">
-        <Button onPress={() => router.push("/kit/new")}>Add an encoder</Button>
+        <Button onPress={() => router.push("/kit/new/edit")}>Add an encoder</Button>
         <Button onPress={() => setImporting(true)}>Import</Button>
         <Button onPress={() => router.push("/kit/code")}>Approve a code</Button>
       </View>

@@ -33,7 +33,7 @@ export default function Platforms() {
           ) : (
             <>
               <View className="flex-row flex-wrap gap-2">
-                <Button onPress={() => router.push("/platforms/new")}>Write a sheet</Button>
+                <Button onPress={() => router.push("/platforms/new/edit")}>Write a sheet</Button>
                 <Button onPress={() => setImporting(true)}>Import</Button>
               </View>
               {listed.length === 0 ? <Words kind="faded">No rule sheet yet. Import a platform's file, or write its sheet.</Words> : null}

@@ -6,14 +6,13 @@ import { View } from "react-native";
 import { useSWRConfig } from "swr";
 import { send } from "../../data/api";
 import { useOrder } from "../../data/hooks";
-import { typedResolver } from "../../data/typedForm";
+import { countFaults, typedResolver } from "../../data/typedForm";
 import { useLeaveGuard } from "../../data/useLeaveGuard";
 import { Button } from "../../ui/Button";
 import { Panel } from "../../ui/Panel";
 import { ProblemNote } from "../../ui/Problem";
 import { Words } from "../../ui/Words";
 import { ChangeList } from "../library/ChangeList";
-import { countFaults } from "../platforms/SheetSections";
 import { EncoderSections } from "./EncoderSections";
 import { encoderFaults, type TypedEncoder, toTypedEncoder, typedEncoder } from "./encoderTyped";
 

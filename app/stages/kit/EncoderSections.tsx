@@ -1,12 +1,12 @@
 import { type Control, type FieldErrors, useFieldArray, useWatch } from "react-hook-form";
 import { View } from "react-native";
+import { countFaults } from "../../data/typedForm";
 import { Button } from "../../ui/Button";
 import { FormChoice, FormSeveral, options, yesNo } from "../../ui/FormChoice";
 import { FormField } from "../../ui/FormField";
 import { Fields, Section } from "../../ui/Section";
 import { Words } from "../../ui/Words";
 import { setByWord } from "../../words/kit";
-import { countFaults } from "../platforms/SheetSections";
 import type { TypedEncoder } from "./encoderTyped";
 
 const codecs = [

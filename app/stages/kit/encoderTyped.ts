@@ -1,5 +1,5 @@
 import { type Encoder, encoder } from "@ukaza/contract/encoder";
-import { readModeCells } from "@ukaza/core/formats/modesTable";
+import { readModeCells } from "@ukaza/core/formats/modeRow";
 import { issueText, type TypedFault, typedList, typedNumber } from "../../data/typedForm";
 
 type YesNo = "no" | "yes";

@@ -1,4 +1,5 @@
-import { type Column, type ModeCells, modeCells, readModesTable } from "@ukaza/core/formats/modesTable";
+import { type Column, type ModeCells, modeCells } from "@ukaza/core/formats/modeRow";
+import { readModesTable } from "@ukaza/core/formats/modesTable";
 import Trash from "lucide-react-native/icons/trash";
 import { useState } from "react";
 import { type Control, Controller, useFieldArray } from "react-hook-form";

@@ -7,7 +7,7 @@ import { View } from "react-native";
 import { useSWRConfig } from "swr";
 import { send } from "../../data/api";
 import { useOrder } from "../../data/hooks";
-import { typedResolver } from "../../data/typedForm";
+import { countFaults, typedResolver } from "../../data/typedForm";
 import { useLeaveGuard } from "../../data/useLeaveGuard";
 import { Button } from "../../ui/Button";
 import { Panel } from "../../ui/Panel";
@@ -15,7 +15,7 @@ import { ProblemNote } from "../../ui/Problem";
 import { useWide } from "../../ui/useWide";
 import { Words } from "../../ui/Words";
 import { ChangeList } from "../library/ChangeList";
-import { countFaults, SheetSections } from "./SheetSections";
+import { SheetSections } from "./SheetSections";
 import { sheetFaults, type TypedSheet, toTypedSheet, typedSheet } from "./sheetTyped";
 import { TestBench } from "./TestBench";
 

@@ -1,5 +1,6 @@
 import type { FieldErrors } from "react-hook-form";
 import { type Control, useWatch } from "react-hook-form";
+import { countFaults } from "../../data/typedForm";
 import { FormChoice, FormSeveral, options, yesNo } from "../../ui/FormChoice";
 import { FormField } from "../../ui/FormField";
 import { Fields, Section } from "../../ui/Section";
@@ -17,13 +18,6 @@ const frozen = [
   { value: "keyframe", word: "Keyframes" },
   { value: "protocol", word: "Protocol" },
 ];
-
-/** How many faults stand in a part of the form. */
-export function countFaults(errors: unknown): number {
-  if (typeof errors !== "object" || errors === null) return 0;
-  if ("message" in errors && "type" in errors) return 1;
-  return Object.values(errors).reduce<number>((sum, part) => sum + countFaults(part), 0);
-}
 
 /** Every part of a rule sheet, in the order of a platform's help page. */
 export function SheetSections({

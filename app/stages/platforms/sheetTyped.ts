@@ -1,5 +1,5 @@
 import { type RuleSheet, ruleSheet } from "@ukaza/contract/ruleSheet";
-import { type ModeCells, modeCells, readModeCells } from "@ukaza/core/formats/modesTable";
+import { type ModeCells, modeCells, readModeCells } from "@ukaza/core/formats/modeRow";
 import { issueText, type TypedFault, typedList, typedNumber } from "../../data/typedForm";
 
 type Demand = "none" | "optional" | "required";

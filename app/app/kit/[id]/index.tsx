@@ -46,7 +46,7 @@ export default function EncoderPage() {
                 <Button look="main" onPress={() => router.push(`/kit/${id}/edit`)}>
                   Edit
                 </Button>
-                <Button onPress={() => router.push(`/kit/new?from=${id}`)}>Copy</Button>
+                <Button onPress={() => router.push(`/kit/new/edit?from=${id}`)}>Copy</Button>
                 <Button onPress={() => download(`/encoders/${id}/export`)}>Export</Button>
               </View>
               <UsesPanel item={item} />

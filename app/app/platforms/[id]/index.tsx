@@ -41,7 +41,7 @@ export default function Platform() {
               <Button look="main" onPress={() => router.push(`/platforms/${id}/edit`)}>
                 Edit
               </Button>
-              <Button onPress={() => router.push(`/platforms/new?from=${id}`)}>Copy</Button>
+              <Button onPress={() => router.push(`/platforms/new/edit?from=${id}`)}>Copy</Button>
               <Button onPress={() => download(`/platforms/${id}/export`)}>Export</Button>
             </View>
             <AccountPanel platformId={id} name={sheet.platform.name} />
