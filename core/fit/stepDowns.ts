@@ -4,26 +4,16 @@ import type { RuleSheet } from "@ukaza/contract/ruleSheet";
 import type { Settings } from "@ukaza/contract/settings";
 import { feedLoad } from "../media/load";
 import { commonProtocols } from "../rules/abilities";
+import { frozenSettings } from "../rules/frozen";
 import { loadOnPath } from "../survey/loadOnPath";
 import { candidateOf } from "./candidates";
 import { type Route, routesOf } from "./routes";
 import { pictureScore } from "./score";
 
-/** Settings that a frozen field of a rule sheet stands for. */
-const frozenSettings: Record<string, readonly (keyof Settings)[]> = {
-  codec: ["codec", "profile"],
-  size: ["width", "height"],
-  frameRate: ["frameRate"],
-  videoBps: ["videoBps"],
-  audio: ["audioBps", "audioHz", "audioChannels"],
-  keyframe: ["keyframeS"],
-  protocol: ["protocol"],
-};
-
 /** Fields that a sheet keeps as they are once the broadcast is public; how it is sent can never change while it is sent. */
 export function frozenFields(sheet: RuleSheet): (keyof Settings)[] {
   const fields = new Set(sheet.lifecycle.freezes.flatMap((f) => f.fields));
-  return [...new Set(["protocol" as const, ...[...fields].flatMap((field) => frozenSettings[field] ?? [])])];
+  return [...new Set(["protocol" as const, ...[...fields].flatMap((field) => frozenSettings[field])])];
 }
 
 /** One way to serve the destination, and what it wants of the uplink that sinks. */

@@ -3,6 +3,7 @@ import type { Role } from "@ukaza/contract/rig";
 import type { RuleSheet } from "@ukaza/contract/ruleSheet";
 import type { Settings } from "@ukaza/contract/settings";
 import type { Credentials } from "@ukaza/contract/standins";
+import { frozenSettings } from "@ukaza/core/rules/frozen";
 
 export const noCredentials: Credentials = { login: null, passphrase: null, streamId: null, userAgent: null };
 
@@ -13,17 +14,9 @@ export function keyInStreamId(pattern: string, streamId: string): string | null 
   return fits ? streamId.slice(before.length, streamId.length - after.length) : null;
 }
 
-/** Settings that a frozen field of a rule sheet stands for. */
-const fieldsOf: Record<string, readonly (keyof Settings)[]> = {
-  codec: ["codec", "profile"],
-  size: ["width", "height"],
-  frameRate: ["frameRate"],
-  videoBps: ["videoBps"],
-  audio: ["audioBps", "audioHz", "audioChannels"],
-  keyframe: ["keyframeS"],
-  protocol: ["protocol"],
-};
-export const sameField = (field: string, a: Settings, b: Settings) => (fieldsOf[field] ?? []).every((name) => a[name] === b[name]);
+/** Whether settings are alike in what a frozen field of a rule sheet stands for. */
+export const sameField = (field: keyof typeof frozenSettings, a: Settings, b: Settings) =>
+  frozenSettings[field].every((name) => a[name] === b[name]);
 
 /** The ingest that listens at a path; null: none does. A region stands before the path. */
 export function roleAt(sheet: RuleSheet, path: string): Role | null {

@@ -7,6 +7,7 @@ import type { Broadcast, BroadcastCreated, BroadcastOrder, Credentials, MediaSec
 import { seeded } from "@ukaza/core/random";
 import type { DeviceGrant } from "@ukaza/core/rig/deviceCode";
 import { faultsIn } from "@ukaza/core/rules/check";
+import type { frozenSettings } from "@ukaza/core/rules/frozen";
 import type { Store } from "../shared/store";
 import { keyInStreamId, mustSay, noCredentials, roleAt, sameField, withoutRendition } from "./door";
 
@@ -32,7 +33,7 @@ interface Held {
   createdAt: string;
   protocol: Protocol;
   /** Settings that were frozen at the preview or at public; null: not yet. */
-  frozen: { fields: string[]; settings: Settings } | null;
+  frozen: { fields: (keyof typeof frozenSettings)[]; settings: Settings } | null;
   state: "created" | "public" | "ended";
   source: Role;
   ingests: Ingest[];
