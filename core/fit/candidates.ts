@@ -2,7 +2,7 @@ import type { Encoder } from "@ukaza/contract/encoder";
 import type { Mode, RuleSheet } from "@ukaza/contract/ruleSheet";
 import type { Profile, Protocol, Settings, Source } from "@ukaza/contract/settings";
 import { codecLevel, compareLevels } from "../media/levels";
-import { lacks } from "../rules/abilities";
+import { commonProtocols, lacks } from "../rules/abilities";
 import { baseSettings, sheetAudioBps } from "../rules/baseSettings";
 
 const profileOrder: readonly Profile[] = ["main10", "high", "main", "baseline"];
@@ -18,6 +18,15 @@ export interface Candidate {
 }
 
 export type Refusal = "size" | "frame rate" | "luma" | "codec" | "level" | "bitrate";
+
+/**
+ * Protocols worth trying: RTMPS sends the same over TCP with a record's header more, so wherever RTMP is spoken too it
+ * never carries a higher bitrate and never wins a tie.
+ */
+export function protocolsToTry(sheet: RuleSheet, encoder: Encoder): Protocol[] {
+  const common = commonProtocols(sheet, encoder);
+  return common.filter((p) => p !== "rtmps" || !common.includes("rtmp"));
+}
 
 const upTo = (value: number, step: number) => Math.floor(value / step) * step;
 

@@ -3,8 +3,7 @@ import type { FitAnswer, FitProblem, FitUplink, Limit, Plan } from "@ukaza/contr
 import type { RuleSheet } from "@ukaza/contract/ruleSheet";
 import type { Settings } from "@ukaza/contract/settings";
 import { feedLoad } from "../media/load";
-import { commonProtocols } from "../rules/abilities";
-import { type Candidate, candidateOf, lastTrue } from "./candidates";
+import { type Candidate, candidateOf, lastTrue, protocolsToTry } from "./candidates";
 import { conflictOf } from "./conflict";
 import { brokenLimit, type Route, routesOf } from "./routes";
 import { pictureScore } from "./score";
@@ -60,7 +59,7 @@ function search(problem: FitProblem, sheet: RuleSheet, encoder: Encoder, backup:
       let best: Found | null = null;
       let by: Limit = "encoder";
       let neededBps = 0;
-      for (const protocol of commonProtocols(sheet, encoder)) {
+      for (const protocol of protocolsToTry(sheet, encoder)) {
         const candidate = candidateOf(mode, frameRate, protocol, sheet, encoder, problem.source, problem.allowMaximum);
         if (typeof candidate === "string") {
           by = candidate === "level" ? "level" : "encoder";

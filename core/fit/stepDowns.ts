@@ -3,10 +3,9 @@ import type { FitProblem, FitUplink, StepDown } from "@ukaza/contract/fit";
 import type { RuleSheet } from "@ukaza/contract/ruleSheet";
 import type { Settings } from "@ukaza/contract/settings";
 import { feedLoad } from "../media/load";
-import { commonProtocols } from "../rules/abilities";
 import { frozenSettings } from "../rules/frozen";
 import { loadOnPath } from "../survey/loadOnPath";
-import { candidateOf } from "./candidates";
+import { candidateOf, protocolsToTry } from "./candidates";
 import { type Route, routesOf } from "./routes";
 import { pictureScore } from "./score";
 
@@ -40,7 +39,7 @@ function* waysOf(problem: FitProblem, sheet: RuleSheet, encoder: Encoder, backup
   const routes = routesOf(problem.uplinks, backup);
   for (const mode of sheet.modes)
     for (const frameRate of mode.frameRates)
-      for (const protocol of commonProtocols(sheet, encoder)) {
+      for (const protocol of protocolsToTry(sheet, encoder)) {
         const c = candidateOf(mode, frameRate, protocol, sheet, encoder, problem.source, problem.allowMaximum);
         if (typeof c === "string") continue;
         for (let videoBps = c.fromBps; videoBps <= c.toBps; videoBps += c.stepBps) {
