@@ -27,6 +27,14 @@ export function userCodeOf(random: Uint8Array): string {
   return even.map((byte) => LETTERS[byte % LETTERS.length]).join("");
 }
 
+/** A new asking for access. `random`: 64 random bytes for the code. */
+export function newGrant(
+  given: Pick<DeviceGrant, "deviceCode" | "clientId" | "issuedMs" | "expiresS" | "intervalS">,
+  random: Uint8Array,
+): DeviceGrant {
+  return { ...given, userCode: userCodeOf(random), polledMs: null, state: "pending" };
+}
+
 /** "WDJBMJHT" as "WDJB-MJHT". */
 export const shownCode = (userCode: string): string => `${userCode.slice(0, 4)}-${userCode.slice(4)}`;
 

@@ -9,7 +9,7 @@ import {
 } from "@ukaza/contract/deviceCode";
 import { Refusal, readAs } from "@ukaza/contract/problem";
 import type { EncoderHeld } from "@ukaza/contract/standins";
-import { type DeviceGrant, isExpired, pollGrant, shownCode, typedCode, userCodeOf } from "@ukaza/core/rig/deviceCode";
+import { type DeviceGrant, isExpired, newGrant, pollGrant, shownCode, typedCode } from "@ukaza/core/rig/deviceCode";
 import type { Db } from "../db/open";
 import { queries } from "../db/queries";
 
@@ -41,17 +41,9 @@ export class Devices {
     this.grants = this.grants.filter((g) => !isExpired(g, nowMs) && g.clientId !== client_id);
     if (this.grants.length >= MOST_WAITING)
       throw new Refusal(429, "too-many-waiting", "too many devices wait for their codes", "Wait ten minutes and ask again.");
-    const grant: WaitingDevice = {
-      deviceCode: randomBytes(24).toString("base64url"),
-      userCode: userCodeOf(randomBytes(64)),
-      clientId: client_id,
-      issuedMs: nowMs,
-      expiresS: EXPIRES_S,
-      intervalS: INTERVAL_S,
-      polledMs: null,
-      state: "pending",
-      encoderId: null,
-    };
+    const deviceCode = randomBytes(24).toString("base64url");
+    const asked = { deviceCode, clientId: client_id, issuedMs: nowMs, expiresS: EXPIRES_S, intervalS: INTERVAL_S };
+    const grant: WaitingDevice = { ...newGrant(asked, randomBytes(64)), encoderId: null };
     this.grants.push(grant);
     const code = shownCode(grant.userCode);
     return {

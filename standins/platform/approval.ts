@@ -8,7 +8,7 @@ import {
   tokenAsk,
 } from "@ukaza/contract/deviceCode";
 import { Refusal, readAs } from "@ukaza/contract/problem";
-import { type DeviceGrant, isExpired, pollGrant, shownCode, typedCode, userCodeOf } from "@ukaza/core/rig/deviceCode";
+import { type DeviceGrant, isExpired, newGrant, pollGrant, shownCode, typedCode } from "@ukaza/core/rig/deviceCode";
 import type { Express, Request, Response } from "express";
 import { html, page } from "../shared/page";
 import type { Store } from "../shared/store";
@@ -27,16 +27,11 @@ export class Approval {
 
   ask(body: unknown, nowMs: number): DeviceAuthorization {
     const { client_id } = readAs(deviceAsk, body, "request");
-    const grant: DeviceGrant = {
-      deviceCode: randomBytes(24).toString("base64url"),
-      userCode: userCodeOf(randomBytes(64)),
-      clientId: client_id,
-      issuedMs: nowMs,
-      expiresS: EXPIRES_S,
-      intervalS: INTERVAL_S,
-      polledMs: null,
-      state: "pending",
-    };
+    const deviceCode = randomBytes(24).toString("base64url");
+    const grant = newGrant(
+      { deviceCode, clientId: client_id, issuedMs: nowMs, expiresS: EXPIRES_S, intervalS: INTERVAL_S },
+      randomBytes(64),
+    );
     this.keep([...this.memory.value.grants.filter((g) => !isExpired(g, nowMs)), grant]);
     const approvePage = `http://${this.origin()}/approve`;
     return {
