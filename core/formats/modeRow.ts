@@ -1,4 +1,5 @@
 import type { Mode } from "@ukaza/contract/ruleSheet";
+import { exactRate, shortRate } from "../media/frameRate";
 import { readNumber, styleOf } from "./numbers";
 
 /** Columns in the order in which a table without a first line is read. */
@@ -26,9 +27,6 @@ const byLines: Record<string, [number, number]> = {
   "480": [854, 480],
   "360": [640, 360],
 };
-const exactRates: Record<string, string> = { "23.976": "24000/1001", "23.98": "24000/1001", "29.97": "30000/1001", "59.94": "60000/1001" };
-/** Fractions as people write them. */
-const shortRates: Record<string, string> = { "24000/1001": "23.976", "30000/1001": "29.97", "60000/1001": "59.94" };
 const codecs: Record<string, Mode["codec"]> = { h264: "h264", avc: "h264", h265: "h265", hevc: "h265", av1: "av1" };
 const codecName: Record<Mode["codec"], string> = { h264: "H.264", h265: "H.265", av1: "AV1" };
 /** What is meant where a table does not say. */
@@ -54,7 +52,7 @@ export function modeCells(m: Mode): ModeCells {
   const kbps = (bitrate: number | undefined) => (bitrate === undefined ? "" : String(bitrate / 1e3));
   return {
     size: `${m.width}×${m.height}`,
-    frameRates: m.frameRates.map((rate) => shortRates[rate] ?? rate).join(" "),
+    frameRates: m.frameRates.map(shortRate).join(" "),
     minBps: kbps(m.minBps),
     recommendedBps: kbps(m.recommendedBps),
     maxBps: kbps(m.maxBps),
@@ -85,7 +83,7 @@ export function readRow(cells: string[], columns: (Column | undefined)[], factor
   // A decimal comma is none between two rates: 29,97 is one of them.
   const rateText = cell("frameRates").replace(/\b(23|29|59),(9\d{1,2})\b/g, "$1.$2");
   const written = rateText === "" ? rates : rateText.split(/[\s,;/|]+(?!1001\b)/).filter(Boolean);
-  const frameRates = written.map((rate) => exactRates[rate.replace(",", ".")] ?? rate);
+  const frameRates = written.map(exactRate);
   if (frameRates.length === 0) faults.push("there is no frame rate");
   const odd = frameRates.find((rate) => !/^[1-9]\d{0,2}(\/1001)?$|^[1-9]\d{0,5}\/1001$/.test(rate));
   if (odd) faults.push(`"${odd}" is not a frame rate; write 25, 50 or 29.97`);

@@ -36,3 +36,16 @@ export function rateFamily(text: string): RateFamily {
 export function keyframeFrames(keyframeS: number, rate: string): number {
   return Math.max(1, Math.round(keyframeS * frameRateHz(rate)));
 }
+
+/** Fractions as people write them. */
+const shortRates: Record<string, string> = { "24000/1001": "23.976", "30000/1001": "29.97", "60000/1001": "59.94" };
+const exactRates: Record<string, string> = {
+  ...Object.fromEntries(Object.entries(shortRates).map(([exact, short]) => [short, exact])),
+  "23.98": "24000/1001",
+};
+
+/** "30000/1001" as "29.97"; a whole rate as it is. */
+export const shortRate = (rate: string): string => shortRates[rate] ?? rate;
+
+/** "29.97" or "29,97" as "30000/1001"; anything else as it is. */
+export const exactRate = (written: string): string => exactRates[written.trim().replace(",", ".")] ?? written.trim();

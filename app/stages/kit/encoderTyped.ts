@@ -1,5 +1,6 @@
 import { type Encoder, encoder } from "@ukaza/contract/encoder";
 import { readModeCells } from "@ukaza/core/formats/modeRow";
+import { exactRate, shortRate } from "@ukaza/core/media/frameRate";
 import { issueText, type TypedFault, typedList, typedNumber } from "../../data/typedForm";
 
 type YesNo = "no" | "yes";
@@ -49,14 +50,11 @@ const parts = (typed: string) =>
     .map((part) => part.trim())
     .filter(Boolean);
 
-const shortRate: Record<string, string> = { "24000/1001": "23.976", "30000/1001": "29.97", "60000/1001": "59.94" };
-const exactRate = Object.fromEntries(Object.entries(shortRate).map(([exact, short]) => [short, exact]));
-const writeRates = (rates: readonly string[]) => rates.map((rate) => shortRate[rate] ?? rate).join(", ");
-const readRates = (typed: string) => typedList(typed).map((rate) => exactRate[rate] ?? rate);
+const writeRates = (rates: readonly string[]) => rates.map(shortRate).join(", ");
+const readRates = (typed: string) => typedList(typed).map(exactRate);
 
 type Signal = Encoder["inputs"][number]["signals"][number];
-const writeSignal = (s: Signal) =>
-  `${s.width}×${s.height} ${s.scan === "interlaced" ? "i" : "p"} ${s.frameRates.map((r) => shortRate[r] ?? r).join(" ")}`;
+const writeSignal = (s: Signal) => `${s.width}×${s.height} ${s.scan === "interlaced" ? "i" : "p"} ${s.frameRates.map(shortRate).join(" ")}`;
 /** "1920×1080 p 25 50" as a signal; what cannot be read is left for the schema to refuse. */
 function readSignal(typed: string): unknown {
   const [, width, height, scan, rates = ""] = /^(\d+)\s*[x×*]\s*(\d+)\s*([ip])\s*(.*)$/i.exec(typed) ?? [];
@@ -69,7 +67,7 @@ function readSignal(typed: string): unknown {
 }
 
 const writePreset = ({ name, settings: s }: Encoder["presets"][number]) =>
-  `${name}: ${[s.width && s.height ? `${s.width}×${s.height}` : "", s.frameRate ? (shortRate[s.frameRate] ?? s.frameRate) : "", s.videoBps ? kbps(s.videoBps) : ""].filter(Boolean).join(" ")}`;
+  `${name}: ${[s.width && s.height ? `${s.width}×${s.height}` : "", s.frameRate ? shortRate(s.frameRate) : "", s.videoBps ? kbps(s.videoBps) : ""].filter(Boolean).join(" ")}`;
 
 /** "Chapel: 1280×720 25 2500" as a preset. One that stands as it was keeps what the form does not show of it. */
 function readPreset(typed: string, before: Encoder["presets"]): unknown {

@@ -1,7 +1,7 @@
 import type { Encoder } from "@ukaza/contract/encoder";
 import type { RuleSheet } from "@ukaza/contract/ruleSheet";
 import type { Settings } from "@ukaza/contract/settings";
-import { frameRateHz } from "@ukaza/core/media/frameRate";
+import { exactRate, frameRateHz } from "@ukaza/core/media/frameRate";
 import { baseSettings, sheetAudioBps } from "@ukaza/core/rules/baseSettings";
 import { checkSettings, mend, mendAll } from "@ukaza/core/rules/check";
 import { useMemo, useState } from "react";
@@ -112,7 +112,7 @@ function TriedFields({ settings, onChange }: { settings: Settings; onChange: (s:
       return patch({ [field]: field === "keyframeS" ? value : Math.round(value) });
     };
   const rate = (text: string) => {
-    const exact = { "29.97": "30000/1001", "59.94": "60000/1001", "23.976": "24000/1001" }[text.trim()] ?? text.trim();
+    const exact = exactRate(text);
     return /^[1-9]\d{0,2}$|^[1-9]\d{0,5}\/1001$/.test(exact) && patch({ frameRate: exact });
   };
   const size = (text: string) => {
