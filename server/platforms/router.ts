@@ -1,9 +1,9 @@
-import { platformFile, sheetSave } from "@ukaza/contract/library";
+import { sheetSave } from "@ukaza/contract/library";
 import { Refusal, readAs } from "@ukaza/contract/problem";
 import { Router } from "express";
 import type { Context } from "../context";
 import { asDownload } from "../http/download";
-import { addVersion, freshPlatformId, newestSheet, newestSheets, putSheet, removeSheets, setReach, sheetAt, sheetVersions } from "./store";
+import { addVersion, freshPlatformId, newestSheet, newestSheets, putSheet, removeSheets, sheetAt, sheetVersions } from "./store";
 
 /** Rule sheets with their versions: read, written, exported. */
 export function platformsRouter({ db, now }: Context): Router {
@@ -41,11 +41,6 @@ export function platformsRouter({ db, now }: Context): Router {
       );
     // Whole or not at all: the reach and the version belong together.
     await db.transaction(async (tx) => void (await addVersion(tx, sheet, reach ?? null, at())));
-    response.json(await newestSheet(db, held.sheet.platform.id));
-  });
-  router.put("/platforms/:id/reach", async (request, response) => {
-    const held = await newestSheet(db, request.params.id);
-    await setReach(db, held.sheet.platform.id, readAs(platformFile.shape.reach, request.body, "reach"));
     response.json(await newestSheet(db, held.sheet.platform.id));
   });
   router.delete("/platforms/:id", async (request, response) => {

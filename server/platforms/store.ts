@@ -76,7 +76,7 @@ export async function putSheet(db: Queryable, sheet: RuleSheet, reach: Reach, at
 }
 
 /** How a platform is reached is no part of its sheet: it holds for every version. */
-export const setReach = (db: Queryable, platformId: string, reach: Reach) => db.query(q("setReach"), [platformId, reach]);
+const setReach = (db: Queryable, platformId: string, reach: Reach) => db.query(q("setReach"), [platformId, reach]);
 
 /** Adds a sheet to the book as its platform's next version; the same sheet again changes nothing. Gives the revision it has. */
 export async function addVersion(db: Queryable, sheet: RuleSheet, reach: Reach | null, at: string): Promise<number> {
