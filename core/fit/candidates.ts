@@ -23,10 +23,9 @@ export type Refusal = "size" | "frame rate" | "luma" | "codec" | "level" | "bitr
  * Protocols worth trying: RTMPS sends the same over TCP with a record's header more, so wherever RTMP is spoken too it
  * never carries a higher bitrate and never wins a tie.
  */
-export function protocolsToTry(sheet: RuleSheet, encoder: Encoder): Protocol[] {
-  const common = commonProtocols(sheet, encoder);
-  return common.filter((p) => p !== "rtmps" || !common.includes("rtmp"));
-}
+export const withoutIdle = (spoken: readonly Protocol[]): Protocol[] => spoken.filter((p) => p !== "rtmps" || !spoken.includes("rtmp"));
+
+export const protocolsToTry = (sheet: RuleSheet, encoder: Encoder): Protocol[] => withoutIdle(commonProtocols(sheet, encoder));
 
 const upTo = (value: number, step: number) => Math.floor(value / step) * step;
 
