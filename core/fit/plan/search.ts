@@ -46,23 +46,26 @@ interface Node {
   bound: number;
 }
 
-/** What a child does to its node's groups: nothing, one more, or one that takes another's place. */
+/** What a child does to its node's groups: nothing, one more, or one that takes the place of others. */
 interface Change {
   groups: readonly Group[];
-  old?: Group;
+  old?: readonly Group[];
   group?: Group;
   /** The most it can come to at its node's prices. */
   bound: number;
 }
 
-type Grow = (old: Group, member: Member, encoders: readonly number[]) => void;
+/** Groups with no encoder in common. */
+const apart = (a: Group, b: Group) => !a.encoders.some((e) => b.encoders.includes(e));
+
+type Grow = (old: readonly Group[], member: Member, encoders: readonly number[]) => void;
 
 export const NOT_SERVED = -1;
 
 const EPSILON = 0.01;
 const DEFAULT_NODES = 1_000_000;
 /** Steps of the descent at the root and at every node: more make fewer nodes, and each dearer. */
-const ROOT_STEPS = 250;
+const ROOT_STEPS = 150;
 const NODE_STEPS = 8;
 /** Share of the gap by which a child may promise less than the best that waits, and is still gone on with. */
 const DIVE = 0.3;
@@ -159,7 +162,8 @@ export class Search {
   }
 
   private tighten(n: Node, steps: number): void {
-    const { bound, prices } = this.bound.descend(n, n.prices, steps, n.bound, this.floor());
+    // Where any answer will do, bounds only tell what is possible at all.
+    const { bound, prices } = this.bound.descend(n, n.prices, this.limits.anyWillDo ? 1 : steps, n.bound, this.floor());
     Object.assign(n, { bound, prices });
   }
 
@@ -272,8 +276,8 @@ export class Search {
       const group = this.grow(n, old, member, encoders);
       if (!group) return;
       const worth = this.bound.withJoiners(after, group, n.prices, parts.takers).value;
-      const bound = others - (parts.groups[n.groups.indexOf(old)] as number) + worth;
-      if (bound >= this.floor() - EPSILON) children.push({ groups: n.groups.map((g) => (g === old ? group : g)), old, group, bound });
+      const bound = old.reduce((sum, g) => sum - (parts.groups[n.groups.indexOf(g)] as number), others + worth);
+      if (bound >= this.floor() - EPSILON) children.push({ groups: [...n.groups.filter((g) => !old.includes(g)), group], old, group, bound });
     };
     this.passedOn(n, taker, grown);
     if (!taker.ladder) this.joined(n, taker, grown);
@@ -286,33 +290,38 @@ export class Search {
     if (!group) return;
     for (const terms of taker.terms)
       if (terms.picture === group.make.picture && this.allowed(taker, terms.picture.index))
-        grown(group, { taker, terms, ways: null, encoders: [] }, group.encoders);
+        grown([group], { taker, terms, ways: null, encoders: [] }, group.encoders);
   }
 
-  /** Joins engines that run the same picture; a backup from another encoder may add an engine there. */
+  /** Joins engines that run the same picture; a backup from another encoder may add an engine there, or join two groups into one. */
   private joined(n: Node, taker: Taker, grown: Grow): void {
     const left = new Set<Terms>((this.spots[taker.index] ?? []).map((spot) => spot.terms));
-    for (const g of n.groups) {
-      if (g.make.engines > 1) continue;
-      for (const terms of left) {
-        if (terms.picture !== g.make.picture) continue;
-        for (const encoders of taker.encoders) {
-          if (!encoders.some((e) => g.encoders.includes(e))) continue;
-          const all = [...g.encoders, ...encoders.filter((e) => !g.encoders.includes(e))].sort((a, b) => a - b);
-          grown(g, { taker, terms, ways: [], encoders }, all);
-        }
+    for (const terms of left) {
+      const same = n.groups.filter((g) => g.make.engines === 1 && g.make.picture === terms.picture);
+      for (const encoders of taker.encoders) {
+        const touched = same.filter((g) => encoders.some((e) => g.encoders.includes(e)));
+        const join = (old: readonly Group[]) => {
+          const all = [...new Set([...old.flatMap((g) => g.encoders), ...encoders])].sort((a, b) => a - b);
+          grown(old, { taker, terms, ways: [], encoders }, all);
+        };
+        for (const g of touched) join([g]);
+        if (encoders.length < 2) continue;
+        for (const g of touched)
+          for (const other of touched)
+            if (n.groups.indexOf(g) < n.groups.indexOf(other) && apart(g, other) && !encoders.every((e) => g.encoders.includes(e))) join([g, other]);
       }
     }
   }
 
-  private sharedMake(g: Group, terms: Terms, encoders: readonly number[]) {
-    const all = [...g.members.map((m) => m.terms), terms].sort((a, b) => a.id - b.id);
+  private sharedMake(members: readonly Member[], encoders: readonly number[]) {
+    const all = members.map((m) => m.terms).sort((a, b) => a.id - b.id);
     return this.model.makes.of(all, encoders)[0];
   }
 
-  private grow(n: Node, old: Group, member: Member, encoders: readonly number[]): Group | null {
-    const make = this.sharedMake(old, member.terms, encoders);
-    return make ? this.groupOf(n, make, encoders, [...old.members, member]) : null;
+  private grow(n: Node, old: readonly Group[], member: Member, encoders: readonly number[]): Group | null {
+    const members = [...old.flatMap((g) => g.members), member];
+    const make = this.sharedMake(members, encoders);
+    return make ? this.groupOf(n, make, encoders, members) : null;
   }
 
   /** A group with the ways of each member; loads are the least that those who may still join could make of them. */
@@ -385,7 +394,7 @@ export class Search {
         left.feeds[e] = (left.feeds[e] as number) - sign * feedsFrom(g, e);
       }
     };
-    if (old) count(old, -1);
+    for (const g of old ?? []) count(g, -1);
     count(group, 1);
     if (group.encoders.some((e) => (left.engines[e] as number) < 0 || (left.luma[e] as number) < 0 || (left.feeds[e] as number) < 0)) return null;
     for (let u = 0; u < this.limits.roomBps.length; u++) {
