@@ -49,7 +49,8 @@ interface Line {
  */
 export class Bound {
   private readonly lines: Line[][];
-  private readonly shares: Map<number, Float64Array>;
+  /** What others would pay for each picture and bitrate, by kind of encoder; and the cells of it that are in use. */
+  private readonly shares: Map<number, { sums: Float64Array; used: number[] }>;
   private readonly cells: number;
   private readonly luma: number[] = [];
   private readonly kinds: number[];
@@ -82,7 +83,7 @@ export class Bound {
         }));
       }),
     );
-    this.shares = new Map(this.kinds.map((kind) => [kind, new Float64Array(pictures * this.cells)]));
+    this.shares = new Map(this.kinds.map((kind) => [kind, { sums: new Float64Array(pictures * this.cells), used: [] }]));
   }
 
   /** Leaves out spots that cannot belong to a better answer. */
@@ -142,7 +143,10 @@ export class Bound {
     const own: (Spot | null)[] = [];
     const counts: number[] = [];
     let priced = false;
-    for (const kind of this.kinds) this.shares.get(kind)?.fill(0);
+    for (const { sums, used } of this.shares.values()) {
+      for (const cell of used) sums[cell] = 0;
+      used.length = 0;
+    }
     for (let i = n.depth; i < order.length; i++) {
       const t = order[i] as Taker;
       const { value: most, spot } = this.most(n, t, p.room);
@@ -194,7 +198,11 @@ export class Bound {
         line.values.fill(Number.NEGATIVE_INFINITY);
         continue;
       }
-      const sums = this.shares.get(line.group) as Float64Array;
+      const { sums, used } = this.shares.get(line.group) as { sums: Float64Array; used: number[] };
+      const add = (cell: number, gain: number) => {
+        if (sums[cell] === 0) used.push(cell);
+        sums[cell] = (sums[cell] as number) + gain;
+      };
       const { values, cells } = line;
       valuesOf(line.spot, t.weight, room, values);
       let last = -1;
@@ -203,13 +211,13 @@ export class Bound {
         const gain = (values[i] as number) - wanted;
         const cell = cells[i] as number;
         if (cell !== last) {
-          if (most > 0) sums[last] = (sums[last] as number) + most;
+          if (most > 0) add(last, most);
           last = cell;
           most = 0;
         }
         if (gain > most) most = gain;
       }
-      if (most > 0) sums[last] = (sums[last] as number) + most;
+      if (most > 0) add(last, most);
     }
   }
 
@@ -272,11 +280,10 @@ export class Bound {
       const count = n.enginesLeft[e] as number;
       if (count <= 0) continue;
       const kind = this.model.alike[e] as number;
-      const sums = this.shares.get(kind) as Float64Array;
+      const { sums, used } = this.shares.get(kind) as { sums: Float64Array; used: number[] };
       const picks: { cell: number; worth: number }[] = [];
-      for (let cell = 0; cell < sums.length; cell++) {
+      for (const cell of used) {
         const sum = sums[cell] as number;
-        if (sum === 0) continue;
         const luma = this.luma[Math.floor(cell / this.cells)] as number;
         if (luma > (n.lumaLeft[e] as number)) continue;
         const worth = sum - (p.luma[e] as number) * luma;
