@@ -1,4 +1,4 @@
-import type { Hull } from "./hull";
+import { bestAt, type Hull } from "./hull";
 
 /** A feed to be put on one of the uplinks. */
 export interface Cargo {
@@ -16,107 +16,93 @@ export interface Cargo {
 /** More feeds than this have too many subsets to look at each. */
 export const MOST_CARGO = 12;
 
-/**
- * Most points of every subset of feeds on one uplink, if bitrates could lie between steps (the linear relaxation of the
- * multiple-choice knapsack: the steepest pieces of the hulls first). −Infinity: the lightest bitrates are too heavy.
- */
-function subsetPoints(cargo: readonly Cargo[], uplink: number, roomBps: number): Float64Array {
-  const pieces: { item: number; load: number; points: number }[] = [];
-  const count = cargo.length;
-  cargo.forEach(({ weight, hull, table, q }, item) => {
-    for (let n = 1; n < hull.at.length; n++) {
-      const [from, to] = [hull.at[n - 1] as number, hull.at[n] as number];
-      pieces.push({ item, load: (table[to] as number) - (table[from] as number), points: weight * ((q[to] as number) - (q[from] as number)) });
+/** Prices at which subsets are bounded, as multiples of the one given: close together around it, then further apart. */
+const LADDER = [0, 0.2, 0.4, 0.55, 0.7, 0.8, 0.87, 0.93, 1, 1.07, 1.15, 1.25, 1.4, 1.6, 1.9, 2.4, 3.2, 5, 9] as const;
+
+/** A subset of feeds that an uplink may carry in a good plan, and what is lost by it against the bound of all. */
+interface Part {
+  feeds: number;
+  loss: number;
+}
+
+/** Reduced value of a feed at a price. */
+function worth({ weight, hull, table, q }: Cargo, price: number): number {
+  const at = bestAt(hull, weight, price);
+  return weight * (q[at] as number) - price * (table[at] as number);
+}
+
+/** The subsets that one uplink may carry without losing more than `most`, the least loss first. */
+function partsOf(cargo: readonly Cargo[], uplink: number, roomBps: number, price: number, full: readonly number[], most: number): Part[] {
+  const size = 1 << cargo.length;
+  const values = new Float64Array(size).fill(Number.POSITIVE_INFINITY);
+  const sums = new Float64Array(size);
+  const lowest = new Float64Array(size);
+  const whole = new Float64Array(size);
+  const steps = price > 0 ? LADDER.map((factor) => factor * price) : LADDER.map((factor) => 8 * factor);
+  for (const [n, step] of steps.entries()) {
+    const own = cargo.map((c) => worth(c, step));
+    for (let subset = 1; subset < size; subset++) {
+      const bit = 31 - Math.clz32(subset & -subset);
+      const before = subset & (subset - 1);
+      const sum = (sums[before] as number) + (own[bit] as number);
+      sums[subset] = sum;
+      const value = step * roomBps + sum;
+      if (value < (values[subset] as number)) values[subset] = value;
+      if (n > 0) continue;
+      const c = cargo[bit] as Cargo;
+      lowest[subset] = (lowest[before] as number) + (c.table[c.hull.at[0] as number] as number);
+      whole[subset] = (whole[before] as number) + (full[bit] as number);
     }
-  });
-  pieces.sort((a, b) => b.points / b.load - a.points / a.load);
-  const item = Int32Array.from(pieces, (p) => 1 << p.item);
-  const load = Float64Array.from(pieces, (p) => p.load);
-  const gain = Float64Array.from(pieces, (p) => p.points);
-  const baseLoad = cargo.map((c) => c.table[c.hull.at[0] as number] as number);
-  const basePoints = cargo.map((c) => c.weight * (c.q[c.hull.at[0] as number] as number));
-  const allowed = cargo.reduce((mask, c, i) => ((c.uplinks >> uplink) & 1 ? mask | (1 << i) : mask), 0);
-  const points = new Float64Array(1 << count).fill(Number.NEGATIVE_INFINITY);
-  for (let subset = 0; subset < points.length; subset++) {
-    if ((subset & ~allowed) !== 0) continue;
-    let left = roomBps;
-    let sum = 0;
-    let paired = false;
-    for (let i = 0; i < count; i++) {
-      if (!((subset >> i) & 1)) continue;
-      left -= baseLoad[i] as number;
-      sum += basePoints[i] as number;
-      const { backs } = cargo[i] as Cargo;
-      if (backs >= 0 && (subset >> backs) & 1) paired = true;
-    }
-    if (left < 0 || paired) continue;
-    for (let p = 0; p < item.length; p++) {
-      if (!((item[p] as number) & subset)) continue;
-      const piece = load[p] as number;
-      if (piece > left) {
-        sum += (gain[p] as number) * (left / piece);
-        break;
-      }
-      left -= piece;
-      sum += gain[p] as number;
-    }
-    points[subset] = sum;
   }
-  return points;
+  const allowed = cargo.reduce((mask, c, i) => ((c.uplinks >> uplink) & 1 ? mask | (1 << i) : mask), 0);
+  const pairs = cargo.flatMap((c, i) => (c.backs >= 0 ? [(1 << i) | (1 << c.backs)] : []));
+  const parts: Part[] = [{ feeds: 0, loss: price * roomBps }];
+  for (let subset = 1; subset < size; subset++) {
+    if (subset & ~allowed || (lowest[subset] as number) > roomBps || pairs.some((pair) => (subset & pair) === pair)) continue;
+    const loss = price * roomBps + (whole[subset] as number) - (values[subset] as number);
+    if (loss <= most) parts.push({ feeds: subset, loss });
+  }
+  return parts.filter((p) => p.loss <= most).sort((a, b) => a.loss - b.loss);
 }
 
 /**
- * Gives every way to share feeds out over the uplinks that may reach `floor()` points, the most promising first; `floor`
- * may rise meanwhile. Each is told as the uplink of every feed.
+ * Gives every way to share feeds out over the uplinks that may reach `floor()` points, told as the uplink of every feed;
+ * `floor` may rise meanwhile. At given prices every feed has a worth on its best uplink, and all of them with the room's
+ * worth are a bound; what a subset on one uplink falls short of its share of that bound is lost whatever the others do
+ * (bounded at many prices at once), so a way is dropped as soon as its losses are too great.
  */
-export function eachPartition(cargo: readonly Cargo[], roomBps: readonly number[], floor: () => number, tell: (uplinkOf: readonly number[]) => void): void {
-  const all = (1 << cargo.length) - 1;
-  const own = roomBps.map((room, u) => subsetPoints(cargo, u, room));
-  // best[u][S]: most points of S over the uplinks from u on.
-  const last = roomBps.length - 1;
-  const best: Float64Array[] = [];
-  best[last] = own[last] as Float64Array;
-  for (let u = last - 1; u >= 0; u--) {
-    const here = own[u] as Float64Array;
-    const rest = best[u + 1] as Float64Array;
-    const sums = new Float64Array(all + 1).fill(Number.NEGATIVE_INFINITY);
-    for (let subset = u === 0 ? all : 0; subset <= all; subset++)
-      for (let part = subset; ; part = (part - 1) & subset) {
-        const points = (here[part] as number) + (rest[subset ^ part] as number);
-        if (points > (sums[subset] as number)) sums[subset] = points;
-        if (part === 0) break;
-      }
-    best[u] = sums;
-  }
+export function eachPartition(
+  cargo: readonly Cargo[],
+  roomBps: readonly number[],
+  prices: readonly number[],
+  floor: () => number,
+  tell: (uplinkOf: readonly number[]) => void,
+): void {
+  const full = cargo.map((c) => Math.max(...prices.map((price, u) => ((c.uplinks >> u) & 1 ? worth(c, price) : Number.NEGATIVE_INFINITY))));
+  const bound = full.reduce((sum, value) => sum + value, 0) + prices.reduce((sum, price, u) => sum + price * (roomBps[u] as number), 0);
+  const parts = roomBps.map((room, u) => partsOf(cargo, u, room, prices[u] as number, full, bound - floor()));
+  // The pickiest uplink first.
+  const order = parts.map((_, u) => u).sort((a, b) => (parts[a]?.length ?? 0) - (parts[b]?.length ?? 0));
   const uplinkOf = cargo.map(() => 0);
-  const mains = cargo.reduce((mask, c, i) => (c.backs >= 0 ? mask | (1 << i) : mask), 0);
-  const visit = (u: number, left: number, points: number): void => {
-    if (u > last) {
-      if (left === 0) tell(uplinkOf);
-      return;
-    }
-    const here = own[u] as Float64Array;
-    const rest = best[u + 1];
-    const parts: { part: number; bound: number }[] = [];
-    for (let part = left; ; part = (part - 1) & left) {
-      const after = left ^ part;
-      const ahead = rest ? (rest[after] as number) : after === 0 ? 0 : Number.NEGATIVE_INFINITY;
-      const bound = points + (here[part] as number) + ahead;
-      if (bound >= floor() && inTurn(part, left)) parts.push({ part, bound });
-      if (part === 0) break;
-    }
-    parts.sort((a, b) => b.bound - a.bound);
-    for (const { part, bound } of parts) {
-      if (bound < floor()) break;
-      for (let i = 0; i < cargo.length; i++) if ((part >> i) & 1) uplinkOf[i] = u;
-      visit(u + 1, left ^ part, points + (here[part] as number));
+  const place = (feeds: number, u: number) => {
+    for (let i = 0; i < cargo.length; i++) if ((feeds >> i) & 1) uplinkOf[i] = u;
+  };
+  const visit = (n: number, left: number, loss: number): void => {
+    const u = order[n] as number;
+    for (const part of parts[u] ?? []) {
+      if (loss + part.loss > bound - floor()) return;
+      if (part.feeds & ~left) continue;
+      const rest = left & ~part.feeds;
+      if (n === order.length - 1) {
+        if (rest !== 0) continue;
+        place(part.feeds, u);
+        // A backup over an earlier uplink than its main feed is the same way round the other way.
+        if (cargo.every((c, i) => c.backs < 0 || (uplinkOf[c.backs] as number) < (uplinkOf[i] as number))) tell(uplinkOf);
+        continue;
+      }
+      place(part.feeds, u);
+      visit(n + 1, rest, loss + part.loss);
     }
   };
-  /** A backup comes after its main feed: the other way round is the same. */
-  const inTurn = (part: number, left: number): boolean => {
-    let backups = part & mains;
-    for (let i = 0; backups !== 0; i++, backups >>= 1) if (backups & 1 && (left >> (cargo[i] as Cargo).backs) & 1) return false;
-    return true;
-  };
-  if ((best[0]?.[all] as number) >= floor()) visit(0, all, 0);
+  visit(0, (1 << cargo.length) - 1, 0);
 }

@@ -66,6 +66,7 @@ class Routing {
       eachPartition(
         cargo.map((c) => c.cargo),
         this.roomBps,
+        own,
         () => this.floor - EPSILON,
         (uplinkOf) => {
           // With no more points to win, and load the same whatever the way, one way is as good as another.

@@ -9,7 +9,7 @@ import { compile, type Model } from "./model";
 import { type Found, type Limits, Search, type SearchResult } from "./search";
 
 /** A search is stopped after so many branches; its certificate then says how far off the answer may be. */
-export const MOST_NODES = 4_000;
+export const MOST_NODES = 2_500;
 
 /** The limits of a problem as it is given. */
 export const limitsOf = (problem: FitProblem): Limits => ({
