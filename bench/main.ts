@@ -12,6 +12,7 @@ import { openBrowser, phone } from "../e2e/browser";
 import { launch } from "../scripts/launch";
 import { openDb } from "../server/db/open";
 import { insertSamples } from "../server/live/store";
+import { fitMany, forecastShows } from "./fit";
 import { checks } from "./rules";
 import { line, median, timed } from "./say";
 import { analysis, bigImport } from "./survey";
@@ -182,6 +183,8 @@ async function running(): Promise<void> {
 async function main(): Promise<void> {
   bundle();
   singleFit();
+  await fitMany();
+  forecastShows();
   analysis();
   checks(root);
   await append();

@@ -2,13 +2,15 @@ import { readFileSync } from "node:fs";
 import { parseArgs } from "node:util";
 import { checkInput } from "@ukaza/contract/findings";
 import { fitProblem } from "@ukaza/contract/fit";
+import type { FitReport } from "@ukaza/contract/fitPlan";
 import { platformFile } from "@ukaza/contract/library";
 import { Refusal, readAs } from "@ukaza/contract/problem";
 import { ruleSheet } from "@ukaza/contract/ruleSheet";
 import { settings } from "@ukaza/contract/settings";
 import { readMeasurementEntry } from "@ukaza/contract/survey";
 import { timeZone as timeZoneSchema } from "@ukaza/contract/units";
-import { fitOne } from "@ukaza/core/fit/fitOne";
+import { insightsOf } from "@ukaza/core/fit/plan/insights";
+import { solve } from "@ukaza/core/fit/plan/solve";
 import { faultsIn, measurementsOf, type ReadingQuestion } from "@ukaza/core/formats/fileReading";
 import { readMeasurements } from "@ukaza/core/formats/measurements";
 import { readTime } from "@ukaza/core/formats/when";
@@ -18,11 +20,12 @@ import { pathVerdict } from "@ukaza/core/survey/path";
 import { readingOf } from "@ukaza/core/survey/reading";
 import { sustainableRate } from "@ukaza/core/survey/sustainable";
 import { z } from "zod";
+import { explained } from "../app/words/plan";
 
 export const usage = `ukaza: the sums of a live stream. JSON on standard output, errors on standard error (exit code 2).
 
   ukaza survey FILE… [--at ISO] [--tz ZONE]   what a line will carry at a time, from CSV or iperf3 -J files
-  ukaza fit PROBLEM.json                      the best settings for a destination
+  ukaza fit PROBLEM.json [--explain]          the best use of encoders and lines for all destinations, with its proof
   ukaza check SHEET.json SETTINGS.json        settings against a rule sheet
   ukaza load SETTINGS.json                    the load of a feed on its uplink, bit/s at the IP layer
 
@@ -30,6 +33,7 @@ export const usage = `ukaza: the sums of a live stream. JSON on standard output,
   --tz    time zone of the venue, as Region/City (UTC)
   --date-order dmy|mdy, --decimal point|comma, --rate-unit UNIT, --client-at venue|far-end
           what a file leaves open; asked for when it is needed
+  --explain  the answer in words instead of JSON
   --help  this text`;
 
 const wrong = (detail: string, mend = "See ukaza --help.") => new Refusal(400, "usage", detail, mend);
@@ -135,7 +139,11 @@ export function ukaza(args: string[], now: Date): unknown {
       return survey(files, values.at, values.tz, readAnswers(values), now);
     case "fit": {
       const [path] = exactly(1);
-      return fitOne(readAs(fitProblem, readJson(path), path));
+      const problem = readAs(fitProblem, readJson(path), path);
+      const answer = solve(problem);
+      const insights = answer.kind === "fit" ? insightsOf(problem, answer.plan) : null;
+      const report: FitReport = { format: "ukaza-fit-answer", version: 1, answer, insights };
+      return values.explain ? explained(problem, report) : report;
     }
     case "check": {
       const [sheetPath, settingsPath] = exactly(2);
@@ -162,6 +170,7 @@ function parse(args: string[]) {
         decimal: { type: "string" },
         "rate-unit": { type: "string" },
         "client-at": { type: "string" },
+        explain: { type: "boolean", default: false },
         help: { type: "boolean", default: false },
       },
     });

@@ -30,7 +30,10 @@ export const fitDestination = z.strictObject({
   /** Takes one feed and passes it on unchanged; it has no viewers of its own and is sent to only where it passes something on. */
   relay: z.boolean().default(false),
   /** A relay that may pass its feed on to this destination, instead of a feed of its own; `only`: there is no other way. */
-  through: z.strictObject({ destinationId: id, only: z.boolean().default(false) }).nullable().default(null),
+  through: z
+    .strictObject({ destinationId: id, only: z.boolean().default(false) })
+    .nullable()
+    .default(null),
   /** How many renditions are sent side by side, the main picture counted. */
   renditions: z.number().int().min(1).max(8).default(1),
 });
@@ -64,7 +67,8 @@ export const fitProblem = z
       if (d.onlyFrom !== null && !p.encoders.some((e) => e.id === d.onlyFrom))
         say(["destinations", i, "onlyFrom"], `there is no encoder "${d.onlyFrom}" in this problem`);
       d.notOver.forEach((uplinkId, n) => {
-        if (!p.uplinks.some((u) => u.id === uplinkId)) say(["destinations", i, "notOver", n], `there is no uplink "${uplinkId}" in this problem`);
+        if (!p.uplinks.some((u) => u.id === uplinkId))
+          say(["destinations", i, "notOver", n], `there is no uplink "${uplinkId}" in this problem`);
       });
       if (d.renditions > d.sheet.renditionsMax)
         say(["destinations", i, "renditions"], `${d.sheet.platform.name} takes ${d.sheet.renditionsMax} rendition(s) at most`);

@@ -1,7 +1,7 @@
 import { z } from "zod";
 import { fitFeed, score } from "./fit";
 import { settings } from "./settings";
-import { bps, id } from "./units";
+import { bps, fileVersion, id } from "./units";
 
 /** What keeps a destination from a better picture. */
 export const planLimit = z.enum([
@@ -83,3 +83,14 @@ export type WholePlan = z.infer<typeof wholePlan>;
 export type Demand = z.infer<typeof demand>;
 export type WholeAnswer = z.infer<typeof wholeAnswer>;
 export type Insights = z.infer<typeof insights>;
+
+/** The whole answer to a fit problem as a file. */
+export const fitReport = z.strictObject({
+  format: z.literal("ukaza-fit-answer"),
+  version: fileVersion,
+  answer: wholeAnswer,
+  /** null: there is no plan to ask about. */
+  insights: insights.nullable(),
+});
+
+export type FitReport = z.infer<typeof fitReport>;

@@ -18,3 +18,19 @@ export function normal(random: Random): number {
   const radius = Math.sqrt(-2 * Math.log(1 - random()));
   return radius * Math.cos(2 * Math.PI * random());
 }
+
+/** The same, two at a time: each pair of numbers gives two draws. */
+export function normals(random: Random): Random {
+  let spare: number | null = null;
+  return () => {
+    if (spare !== null) {
+      const kept = spare;
+      spare = null;
+      return kept;
+    }
+    const radius = Math.sqrt(-2 * Math.log(1 - random()));
+    const angle = 2 * Math.PI * random();
+    spare = radius * Math.sin(angle);
+    return radius * Math.cos(angle);
+  };
+}

@@ -2,8 +2,9 @@ import { writeFileSync } from "node:fs";
 import { join } from "node:path";
 import { encoder } from "@ukaza/contract/encoder";
 import { event } from "@ukaza/contract/event";
-import { fitAnswer, fitProblem } from "@ukaza/contract/fit";
+import { fitProblem } from "@ukaza/contract/fit";
 import { settingsSheet } from "@ukaza/contract/fitChoice";
+import { fitReport } from "@ukaza/contract/fitPlan";
 import { platformFile } from "@ukaza/contract/library";
 import { settings } from "@ukaza/contract/settings";
 import { measurementsFile } from "@ukaza/contract/survey";
@@ -19,7 +20,7 @@ const documents = {
   measurements: measurementsFile,
   platform: platformFile,
   "fit-problem": fitProblem,
-  "fit-answer": fitAnswer,
+  "fit-answer": fitReport,
   "settings-sheet": settingsSheet,
   report,
   "event-record": eventRecord,

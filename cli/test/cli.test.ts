@@ -2,7 +2,7 @@ import { spawnSync } from "node:child_process";
 import { mkdtempSync, writeFileSync } from "node:fs";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
-import { problem, settings } from "../../core/test/kit";
+import { problem, settings, shippedSheets } from "../../core/test/kit";
 
 const root = join(__dirname, "../..");
 const folder = mkdtempSync(join(tmpdir(), "ukaza-cli-"));
@@ -62,10 +62,31 @@ test("what a file leaves open is asked by the name of a flag, and read as told",
 
 test("fit and check read their documents", () => {
   const fit = JSON.parse(ukaza("fit", file("problem.json", problem([6_000_000]))).out);
-  expect(fit).toMatchObject({ kind: "fit", best: { bound: "uplink", settings: { width: 1920, frameRate: "25" } } });
+  expect(fit.answer).toMatchObject({
+    kind: "fit",
+    certificate: { proved: true },
+    plan: { destinations: [{ destinationId: "oriel", bound: "uplink", settings: { width: 1920, frameRate: "25" } }] },
+  });
+  expect(fit.answer.certificate.boundPoints).toBe(fit.answer.plan.points);
+  expect(fit.insights.oneMoreMbps).toEqual([{ uplinkId: "line-1", points: expect.any(Number) }]);
   const loud = { ...settings, audioBps: 320_000 };
   const findings = JSON.parse(ukaza("check", join(root, "demo/platforms/oriel-public.json"), file("loud.json", loud)).out);
   expect(findings).toMatchObject([{ code: "audio-over-max", level: "blocks", mend: { audioBps: 256_000 } }]);
+});
+
+test("fit --explain says it in words: what each gets, why no more, and what cannot hold together", () => {
+  const explain = (p: unknown) => ukaza("fit", file("explain.json", p), "--explain").out;
+  const two = problem([6_000_000], {
+    destinations: ["oriel-public", "parishboard"].map((name) => ({ id: name, sheet: shippedSheets[name as "parishboard"], must: true })),
+  } as never);
+  const said = explain(two);
+  expect(said).toMatch(/^Oriel Public: \d+×\d+, 25 frames\/s at .* Mb\/s, from Desk encoder over line-1\. The line ends it here\.$/m);
+  expect(said).toMatch(/points; no plan has more\./);
+  expect(said).toMatch(/Without Parishboard the others would gain \d/);
+  const thin = { ...two, uplinks: [{ id: "line-1", usableBps: 900_000 }] };
+  expect(explain(thin)).toBe("These demands cannot hold together:\n- Oriel Public must be served\n- Parishboard must be served\n");
+  const unknown = ukaza("fit", file("unknown.json", { ...two, destinations: [{ ...two.destinations[0], notOver: ["moon"] }] }));
+  expect(unknown).toMatchObject({ code: 2, error: expect.stringContaining('there is no uplink "moon" in this problem') });
 });
 
 test.each<[string, string[], RegExp]>([

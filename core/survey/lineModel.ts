@@ -43,6 +43,17 @@ export function crowdShare(crowd: LineModel["crowd"], minuteOfDay: number): numb
   return toEnd >= emptiesOver ? share : (share * toEnd) / emptiesOver;
 }
 
+/** Moves a line's state on by one second in place and gives its capacity, bit/s; `noise` is normal. For sums over millions of seconds. */
+export function advance(model: LineModel, state: LineState, minuteOfDay: number, random: Random, noise = normal(random)): number {
+  state.wander = model.wander.rho * state.wander + model.wander.sigma * noise;
+  state.out = state.out ? random() >= model.outage.endsPerSecond : random() < model.outage.perSecond;
+  state.lossy = state.lossy ? random() >= model.loss.toGood : model.loss.toBad > 0 && random() < model.loss.toBad;
+  const { share, bestMinute } = model.daily;
+  const daily = share === 0 ? 1 : 1 + share * Math.cos(((minuteOfDay - bestMinute) / 1440) * 2 * Math.PI);
+  const free = daily * (1 - crowdShare(model.crowd, minuteOfDay)) * Math.max(0.05, 1 + state.wander);
+  return Math.round(model.meanBps * free * (state.out ? model.outage.leftShare : 1));
+}
+
 /** One more second of the line. Same model, state, minute and random numbers: same answer. */
 export function lineStep(
   model: LineModel,
@@ -50,14 +61,8 @@ export function lineStep(
   minuteOfDay: number,
   random: Random,
 ): { state: LineState; second: LineSecond } {
-  const next: LineState = {
-    wander: model.wander.rho * state.wander + model.wander.sigma * normal(random),
-    out: state.out ? random() >= model.outage.endsPerSecond : random() < model.outage.perSecond,
-    lossy: state.lossy ? random() >= model.loss.toGood : random() < model.loss.toBad,
-  };
-  const daily = 1 + model.daily.share * Math.cos(((minuteOfDay - model.daily.bestMinute) / 1440) * 2 * Math.PI);
-  const free = daily * (1 - crowdShare(model.crowd, minuteOfDay)) * Math.max(0.05, 1 + next.wander);
-  const capacityBps = Math.round(model.meanBps * free * (next.out ? model.outage.leftShare : 1));
+  const next = { ...state };
+  const capacityBps = advance(model, next, minuteOfDay, random);
   return {
     state: next,
     second: {

@@ -34,7 +34,9 @@ export function exhaustive(problem: FitProblem): Reference | null {
   let best: Reference | null = null;
 
   const better = (r: Reference) =>
-    !best || r.points > best.points || (r.points === best.points && (r.engines < best.engines || (r.engines === best.engines && r.loadBps < best.loadBps - 0.5)));
+    !best ||
+    r.points > best.points ||
+    (r.points === best.points && (r.engines < best.engines || (r.engines === best.engines && r.loadBps < best.loadBps - 0.5)));
 
   const fitsEncoders = (groups: readonly Group[]) =>
     problem.encoders.every((encoder, e) => {
@@ -67,13 +69,18 @@ export function exhaustive(problem: FitProblem): Reference | null {
       const next = [...used];
       for (const m of group.members)
         if (m.protocol !== null) for (const u of m.route) next[u] = (next[u] as number) + (group.make.loads(m.protocol, u)[i] as number);
-      if (next.every((load, u) => load <= (problem.uplinks[u]?.usableBps ?? 0))) bitrates(groups, at + 1, points + weight * (group.make.q[i] as number), next);
+      if (next.every((load, u) => load <= (problem.uplinks[u]?.usableBps ?? 0)))
+        bitrates(groups, at + 1, points + weight * (group.make.q[i] as number), next);
     }
   }
 
   function destinations(at: number, groups: readonly Group[]): void {
     const taker = order[at];
-    if (!taker) return bitrates(groups, 0, 0, problem.uplinks.map(() => 0));
+    if (!taker) {
+      const used = problem.uplinks.map(() => 0);
+      bitrates(groups, 0, 0, used);
+      return;
+    }
     if (!taker.given.must) destinations(at + 1, groups);
     const go = (next: readonly Group[]) => {
       if (fitsEncoders(next)) destinations(at + 1, next);
@@ -88,7 +95,11 @@ export function exhaustive(problem: FitProblem): Reference | null {
     };
     for (const terms of taker.terms) {
       for (const g of groups)
-        if (g.make.engines === 1 && g.make.picture === terms.picture && g.members.some((m) => m.taker.index === taker.relay && m.protocol !== null))
+        if (
+          g.make.engines === 1 &&
+          g.make.picture === terms.picture &&
+          g.members.some((m) => m.taker.index === taker.relay && m.protocol !== null)
+        )
           join([g], { taker, terms, encoders: [], protocol: null, route: [] }, g.encoders);
       taker.encoders.forEach((encoders, way) => {
         for (const protocol of taker.protocols[way] ?? [])
@@ -97,12 +108,22 @@ export function exhaustive(problem: FitProblem): Reference | null {
             for (const make of model.makes.of([terms], encoders)) go([...groups, { encoders, make, members: [member] }]);
             if (taker.ladder) continue;
             const same = groups.filter((g) => g.make.engines === 1 && g.make.picture === terms.picture);
-            const joined = (old: Group[]) => join(old, member, [...new Set([...old.flatMap((g) => g.encoders), ...encoders])].sort((a, b) => a - b));
+            const joined = (old: Group[]) =>
+              join(
+                old,
+                member,
+                [...new Set([...old.flatMap((g) => g.encoders), ...encoders])].sort((a, b) => a - b),
+              );
             for (const g of same) if (encoders.some((e) => g.encoders.includes(e))) joined([g]);
             const [main, backup] = encoders;
             for (const a of same)
               for (const b of same)
-                if (backup !== undefined && a.encoders.includes(main as number) && b.encoders.includes(backup) && !a.encoders.some((e) => b.encoders.includes(e)))
+                if (
+                  backup !== undefined &&
+                  a.encoders.includes(main as number) &&
+                  b.encoders.includes(backup) &&
+                  !a.encoders.some((e) => b.encoders.includes(e))
+                )
                   joined([a, b]);
           }
       });

@@ -142,8 +142,8 @@ describe("fit of one destination", () => {
       kind: "none",
       conflict: [{ demand: "encoder", what: "size" }],
     });
-    const noBackup = { id: "d", sheet: { ...oriel, backupIngest: false }, weight: 3, must: true, backup: true };
-    expect(fitOne(problem([9e6], { destinations: [noBackup] }))).toMatchObject({
+    const noBackup = { id: "d", sheet: { ...oriel, backupIngest: false }, backup: true };
+    expect(fitOne(problem([9e6], { destinations: [noBackup] } as never))).toMatchObject({
       kind: "none",
       conflict: [{ demand: "backup", why: "not-offered" }],
     });

@@ -1,6 +1,5 @@
-import { search } from "../fit/plan/solve";
 import { compile } from "../fit/plan/model";
-import { limitsOf, solve } from "../fit/plan/solve";
+import { limitsOf, search } from "../fit/plan/solve";
 import { exhaustive } from "./exhaustive";
 import { type Feature, randomProblem, type Shape } from "./problems";
 
@@ -14,14 +13,30 @@ function agree(shape: Shape, seeds: number, from = 1): number {
     const expected = exhaustive(problem);
     const { best, proved } = search(compile(problem), limitsOf(problem));
     const found = best && { points: best.allocation.points, engines: best.engines, loadBps: Math.round(best.allocation.loadBps) };
-    expect({ seed, found, proved }).toEqual({ seed, found: expected && { ...expected, loadBps: Math.round(expected.loadBps) }, proved: true });
+    expect({ seed, found, proved }).toEqual({
+      seed,
+      found: expected && { ...expected, loadBps: Math.round(expected.loadBps) },
+      proved: true,
+    });
     if (expected) answered++;
   }
   return answered;
 }
 
 describe("the optimum is the same as by trying everything", () => {
-  const features: Feature[] = ["may", "backup", "other-encoder", "fixed", "not-over", "only-from", "relay", "audio", "srt", "renditions", "h265"];
+  const features: Feature[] = [
+    "may",
+    "backup",
+    "other-encoder",
+    "fixed",
+    "not-over",
+    "only-from",
+    "relay",
+    "audio",
+    "srt",
+    "renditions",
+    "h265",
+  ];
   test.each(features)("with %s", (feature) => {
     const own: Feature[] = feature === "other-encoder" ? ["may", "backup", "other-encoder"] : ["may", feature];
     expect(agree({ ...small, features: own }, 120)).toBeGreaterThan(60);

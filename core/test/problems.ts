@@ -26,7 +26,18 @@ export interface Shape {
   features?: readonly Feature[];
 }
 
-export type Feature = "backup" | "other-encoder" | "may" | "fixed" | "not-over" | "relay" | "audio" | "srt" | "renditions" | "only-from" | "h265";
+export type Feature =
+  | "backup"
+  | "other-encoder"
+  | "may"
+  | "fixed"
+  | "not-over"
+  | "relay"
+  | "audio"
+  | "srt"
+  | "renditions"
+  | "only-from"
+  | "h265";
 
 const pick = <T>(random: Random, all: readonly T[]): T => all[Math.floor(random() * all.length)] as T;
 
@@ -56,7 +67,11 @@ function sheetOf(random: Random, index: number, shape: Shape): RuleSheet {
     ...oriel,
     platform: { id: `platform-${index}`, name: `Platform ${index}` },
     modes: modes.map((m) => ({ ...m, profiles: [...m.profiles] })),
-    audio: { ...oriel.audio, recommendedBps: audioBps, maxBps: has("audio") ? pick(random, [128_000, 160_000, 256_000]) + 32_000 : 256_000 },
+    audio: {
+      ...oriel.audio,
+      recommendedBps: audioBps,
+      maxBps: has("audio") ? pick(random, [128_000, 160_000, 256_000]) + 32_000 : 256_000,
+    },
     protocols: [
       { ...oriel.protocols[0], protocol: "rtmp" as const },
       ...(has("srt") && random() < 0.6 ? [{ ...oriel.protocols[0], protocol: "srt" as const }] : []),
@@ -100,7 +115,10 @@ export function randomProblem(seed: number, shape: Shape): FitProblem {
       must: !(relay && index === 0) && !has("may", 0.6),
       backup,
       backupFrom: backup && shape.encoders > 1 && has("other-encoder", 0.7) ? "another encoder" : "same encoder",
-      fixed: has("fixed", 0.3) && first ? pick(random, [{ frameRate: "25" }, { width: first.width, height: first.height }, { keyframeS: 2 }]) : {},
+      fixed:
+        has("fixed", 0.3) && first
+          ? pick(random, [{ frameRate: "25" }, { width: first.width, height: first.height }, { keyframeS: 2 }])
+          : {},
       notOver: shape.uplinks > 1 && has("not-over", 0.3) ? [pick(random, uplinks)] : [],
       onlyFrom: has("only-from", 0.3) ? `encoder-${Math.floor(random() * shape.encoders)}` : null,
       relay: relay && index === 0,
@@ -108,7 +126,10 @@ export function randomProblem(seed: number, shape: Shape): FitProblem {
       renditions: has("renditions", 0.3) && index === shape.destinations - 1 ? 2 : 1,
     };
   });
-  const wished = destinations.reduce((sum, d) => sum + Math.max(...d.sheet.modes.map((m) => m.recommendedBps ?? 0)) * (d.backup ? 2 : 1), 0);
+  const wished = destinations.reduce(
+    (sum, d) => sum + Math.max(...d.sheet.modes.map((m) => m.recommendedBps ?? 0)) * (d.backup ? 2 : 1),
+    0,
+  );
   const shares = uplinks.map(() => 0.4 + random());
   const total = shares.reduce((a, b) => a + b, 0);
   return fitProblem.parse({

@@ -1,5 +1,6 @@
 import { createHash } from "node:crypto";
 import type { ChosenFit } from "@ukaza/contract/event";
+import { fitDestination } from "@ukaza/contract/fit";
 import type { FitNow, SettingsSheet } from "@ukaza/contract/fitChoice";
 import { Refusal } from "@ukaza/contract/problem";
 import type { Feed } from "@ukaza/contract/rig";
@@ -62,7 +63,15 @@ export async function fitNowOf(surveyor: Surveyor, dossier: EventDossier): Promi
             version: 1,
             uplinks,
             encoders: [encoder],
-            destinations: [{ id: destination.id, sheet, weight: destination.weight, must: destination.must, backup: destination.backup }],
+            destinations: [
+              fitDestination.parse({
+                id: destination.id,
+                sheet,
+                weight: destination.weight,
+                must: destination.must,
+                backup: destination.backup,
+              }),
+            ],
             source: event.source,
             content: event.content,
             allowMaximum: false,

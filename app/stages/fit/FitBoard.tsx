@@ -20,6 +20,7 @@ import { rateText } from "../../words/units";
 import { Alternatives } from "./Alternatives";
 import { BudgetPanel } from "./BudgetPanel";
 import { Findings } from "./Findings";
+import { ForecastPanel } from "./ForecastPanel";
 import { LoadLines } from "./LoadLines";
 import { ScorePanel } from "./ScorePanel";
 import { SettingsPanel } from "./SettingsPanel";
@@ -122,6 +123,7 @@ export function FitBoard({ eventId, now, problem, answer }: Props) {
             uplinkIds={[...new Set(cargo.map((c) => c.uplinkId))]}
             names={now.uplinkNames}
           />
+          {event ? <ForecastPanel event={event.event} problem={problem} now={now} onPick={setEdited} /> : null}
           {event ? <BudgetPanel event={event.event} problem={problem} now={now} settings={settings} cargo={cargo} /> : null}
           <Alternatives answer={answer} current={settings} fixed={now.fixed} onPick={(picked) => setEdited(picked)} />
         </View>

@@ -139,7 +139,9 @@ function rounded(part: readonly Loaded[], from: readonly number[], room: readonl
     part.forEach((g, i) => {
       const now = at[i] as number;
       if (now + 1 >= g.q.length) return;
-      const fits = g.loads.every((table, u) => !table || (used[u] as number) + (table[now + 1] as number) - (table[now] as number) <= (room[u] as number));
+      const fits = g.loads.every(
+        (table, u) => !table || (used[u] as number) + (table[now + 1] as number) - (table[now] as number) <= (room[u] as number),
+      );
       const gain = g.weight * ((g.q[now + 1] as number) - (g.q[now] as number));
       if (fits && gain > most) [best, most] = [i, gain];
     });
@@ -179,7 +181,13 @@ function undominated(states: State[], uplinks: readonly number[]): State[] {
 }
 
 /** The exact best of one part: group by group, dropping what can no longer reach `floor` points. */
-function bestOfPart(part: readonly Loaded[], uplinks: readonly number[], prices: readonly number[], room: readonly number[], floor: number): State | null {
+function bestOfPart(
+  part: readonly Loaded[],
+  uplinks: readonly number[],
+  prices: readonly number[],
+  room: readonly number[],
+  floor: number,
+): State | null {
   const rest = new Array<number>(part.length + 1).fill(0);
   const needs = Array.from({ length: part.length + 1 }, () => room.map(() => 0));
   for (let i = part.length - 1; i >= 0; i--) {
@@ -225,7 +233,15 @@ export function allocate(groups: readonly Loaded[], room: readonly number[], sta
     const part = indexes.map((i) => groups[i] as Loaded);
     const top = part.map((g) => g.q.length - 1);
     const fits = uplinks.every((u) => part.reduce((sum, g, i) => sum + (g.loads[u]?.[top[i] as number] ?? 0), 0) <= (room[u] as number));
-    if (fits) return { indexes, part, uplinks, prices: null, bound: part.reduce((sum, g, i) => sum + g.weight * (g.q[top[i] as number] as number), 0), from: top };
+    if (fits)
+      return {
+        indexes,
+        part,
+        uplinks,
+        prices: null,
+        bound: part.reduce((sum, g, i) => sum + g.weight * (g.q[top[i] as number] as number), 0),
+        from: top,
+      };
     const { best, prices } = priced(part, uplinks, start, room);
     return { indexes, part, uplinks, prices, bound: best.value, from: best.at };
   });

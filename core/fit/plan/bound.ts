@@ -97,7 +97,8 @@ export class Bound {
     const feeds = spot.ways[0]?.tables.length ?? 1;
     const each = encoders.length === 1 ? feeds * make.engines : make.engines;
     return encoders.every(
-      (e) => (n.enginesLeft[e] as number) >= make.engines && (n.lumaLeft[e] as number) >= make.lumaPerS && (n.feedsLeft[e] as number) >= each,
+      (e) =>
+        (n.enginesLeft[e] as number) >= make.engines && (n.lumaLeft[e] as number) >= make.lumaPerS && (n.feedsLeft[e] as number) >= each,
     );
   }
 
@@ -152,7 +153,11 @@ export class Bound {
       const { value: most, spot } = this.most(n, t, p.room);
       own[t.index] = spot;
       counts[t.index] = 0;
-      const gives = alone(t) ? 0 : this.canGoWithout(t) ? Math.min(p.engine[t.index] as number, Math.max(0, most)) : (p.engine[t.index] as number);
+      const gives = alone(t)
+        ? 0
+        : this.canGoWithout(t)
+          ? Math.min(p.engine[t.index] as number, Math.max(0, most))
+          : (p.engine[t.index] as number);
       takers[t.index] = most - gives;
       value += most - gives;
       if (most === Number.NEGATIVE_INFINITY) return { value: most, takers, groups: [], lastEngine: [] };
@@ -326,7 +331,9 @@ export class Bound {
     let chosen: { way: Spot["ways"][number]; route: readonly number[] } | null = null;
     for (const way of spot.ways)
       for (const route of at > way.last ? [] : way.hull ? [cheapest(way, room)] : way.routes) {
-        const value = t.weight * (spot.make.q[at] as number) - route.reduce((sum, u, k) => sum + (room[u] as number) * (way.tables[k]?.[at] as number), 0);
+        const value =
+          t.weight * (spot.make.q[at] as number) -
+          route.reduce((sum, u, k) => sum + (room[u] as number) * (way.tables[k]?.[at] as number), 0);
         if (value > best) {
           best = value;
           chosen = { way, route };

@@ -19,7 +19,8 @@ export function hullOf(table: Float64Array, q: Float64Array, last: number): Hull
   const at: number[] = [];
   const rise = (a: number, b: number) => ((q[b] as number) - (q[a] as number)) / ((table[b] as number) - (table[a] as number));
   for (let i = 0; i <= last && table[i] !== Number.POSITIVE_INFINITY; i++) {
-    while (at.length > 1 && rise(at[at.length - 2] as number, at[at.length - 1] as number) <= rise(at[at.length - 1] as number, i)) at.pop();
+    while (at.length > 1 && rise(at[at.length - 2] as number, at[at.length - 1] as number) <= rise(at[at.length - 1] as number, i))
+      at.pop();
     at.push(i);
   }
   const hull = {

@@ -56,7 +56,10 @@ export function insightsOf(problem: FitProblem, plan: WholePlan, onProgress: (sh
   const runnersUp = [...others.values()].sort((a, b) => b.plan.points - a.plan.points).slice(0, RUNNERS_UP);
 
   const raised = (list: readonly number[], at: number, by: number) => list.map((value, i) => (i === at ? value + by : value));
-  const oneMoreMbps = problem.uplinks.map(({ id }, u) => ({ uplinkId: id, points: gain({ roomBps: raised(limits.roomBps, u, ONE_MBPS) }) }));
+  const oneMoreMbps = problem.uplinks.map(({ id }, u) => ({
+    uplinkId: id,
+    points: gain({ roomBps: raised(limits.roomBps, u, ONE_MBPS) }),
+  }));
   const oneMoreEngine = problem.encoders.map(({ id }, e) => ({ encoderId: id, points: gain({ engines: raised(limits.engines, e, 1) }) }));
   const dropping = problem.destinations.map((d, i) => {
     const pointsOf = (at: number) => (plan.destinations[at]?.score?.q ?? 0) * (problem.destinations[at]?.relay ? 0 : d.weight);
@@ -73,13 +76,7 @@ export function insightsOf(problem: FitProblem, plan: WholePlan, onProgress: (sh
     const better = (other: WholePlan | undefined) => (other?.destinations[i]?.score?.q ?? 0) > q + 1e-6;
     const routed = now?.bound ?? "others";
     const held: PlanLimit[] = ["uplink", "backup-uplink", "shared", "level"];
-    const bound: PlanLimit = held.includes(routed)
-      ? routed
-      : better(freeLine)
-        ? "uplink"
-        : better(freeEngines)
-          ? "engines"
-          : routed;
+    const bound: PlanLimit = held.includes(routed) ? routed : better(freeLine) ? "uplink" : better(freeEngines) ? "engines" : routed;
     return { destinationId: d.id, bound };
   });
   return { runnersUp, oneMoreMbps, oneMoreEngine, dropping, bounds };

@@ -23,7 +23,9 @@ function rungAt(above: Settings, videoBps: number, sheet: RuleSheet, encoders: r
         const ability = e.codecs.find((c) => c.codec === mode.codec);
         const sides = mode.width % e.sizeMultiple === 0 && mode.height % e.sizeMultiple === 0;
         const range = videoBps >= e.videoBps.min && videoBps <= e.videoBps.max;
-        return sides && range && lacks(e, settings, source).length === 0 && level !== null && compareLevels(level, ability?.maxLevel ?? "1") <= 0;
+        return (
+          sides && range && lacks(e, settings, source).length === 0 && level !== null && compareLevels(level, ability?.maxLevel ?? "1") <= 0
+        );
       });
       if (!made || level === null || compareLevels(level, mode.maxLevel) > 0) continue;
       const { q } = pictureScore(settings, source, content);

@@ -127,10 +127,7 @@ function bitrates(terms: readonly Terms[], encoders: readonly Encoder[], base: S
   if (exact !== null) {
     if (exact >= least && exact <= most) all.push(exact);
   } else for (let bps = Math.ceil(least / step) * step; bps <= most; bps += step) all.push(bps);
-  const levels = [
-    ...terms.map((t) => t.maxLevel),
-    ...encoders.map((e) => e.codecs.find((c) => c.codec === base.codec)?.maxLevel ?? "1"),
-  ];
+  const levels = [...terms.map((t) => t.maxLevel), ...encoders.map((e) => e.codecs.find((c) => c.codec === base.codec)?.maxLevel ?? "1")];
   const takes = (videoBps: number) => {
     const level = codecLevel({ ...base, videoBps });
     return level !== null && levels.every((max) => compareLevels(level, max) <= 0);
@@ -177,7 +174,15 @@ export class Makes {
     const destination = problem.destinations[first.destination];
     const renditions = destination?.renditions ?? 1;
     if (renditions === 1)
-      return [this.make(base, first.picture, range.bps, range.endedBy, range.bps.map(() => []))];
+      return [
+        this.make(
+          base,
+          first.picture,
+          range.bps,
+          range.endedBy,
+          range.bps.map(() => []),
+        ),
+      ];
     if (terms.length > 1 || !destination) return [];
     // Ladders of the same sizes together: they take the same engines and luma.
     const byShape = new Map<string, { bps: number[]; rungs: Settings[][] }>();

@@ -31,7 +31,13 @@ const STEPS = 5;
  * being the Lagrangian relaxation of the uplinks with those not yet sent on the cheapest; bitrates are settled exactly at
  * the end. null: nothing fits that reaches `floor` points, or that beats as many points with less load.
  */
-export function route(groups: readonly Group[], roomBps: readonly number[], start: readonly number[], floor: number, tieLoadBps: number): Routed | null {
+export function route(
+  groups: readonly Group[],
+  roomBps: readonly number[],
+  start: readonly number[],
+  floor: number,
+  tieLoadBps: number,
+): Routed | null {
   return new Routing(groups, roomBps, floor, tieLoadBps).run(start);
 }
 
@@ -46,7 +52,7 @@ class Routing {
     private floor: number,
     private tieLoadBps: number,
   ) {
-    const heavy = (item: Item) => (item.choices[0]?.way.tables[0]?.[groups[item.group]?.last ?? 0] ?? 0);
+    const heavy = (item: Item) => item.choices[0]?.way.tables[0]?.[groups[item.group]?.last ?? 0] ?? 0;
     this.items = groups
       .flatMap((g, group) =>
         g.members.flatMap((member): Item[] =>
@@ -99,7 +105,14 @@ class Routing {
       for (let n = 0; n < feeds; n++)
         found.push({
           item,
-          cargo: { weight: (member.taker.weight + passed) / feeds, hull, table, q: make.q, uplinks, backs: n === 0 ? -1 : found.length - 1 },
+          cargo: {
+            weight: (member.taker.weight + passed) / feeds,
+            hull,
+            table,
+            q: make.q,
+            uplinks,
+            backs: n === 0 ? -1 : found.length - 1,
+          },
         });
     }
     return found.length > 0 && found.length <= MOST_CARGO ? found : null;
@@ -162,7 +175,8 @@ class Routing {
     let least = Number.POSITIVE_INFINITY;
     for (const choice of item.choices) {
       let sum = 0;
-      for (let n = 0; n < choice.route.length; n++) sum += (room[choice.route[n] as number] as number) * (choice.way.tables[n]?.[0] as number);
+      for (let n = 0; n < choice.route.length; n++)
+        sum += (room[choice.route[n] as number] as number) * (choice.way.tables[n]?.[0] as number);
       if (sum < least) {
         least = sum;
         best = choice;
@@ -217,7 +231,10 @@ class Routing {
   }
 
   private visit(depth: number, prices: number[]): void {
-    if (depth === this.items.length) return this.settle(prices);
+    if (depth === this.items.length) {
+      this.settle(prices);
+      return;
+    }
     const item = this.items[depth] as Item;
     const left = prices.map(() => 0);
     const children: { choice: Choice; value: number }[] = [];

@@ -1,11 +1,11 @@
 import { Bound, copyOf, type Parts, type Prices } from "./bound";
 import { feedsFrom, type Group, groupOf, type Member } from "./groups";
 import { Heap } from "./heap";
+import type { Make } from "./makes";
 import type { Model, Taker } from "./model";
 import { type Routed, route } from "./routing";
 import { bestOfSpot, type Spot, spotsOf, topOf, type Way, waysOf } from "./spots";
 import type { Terms } from "./terms";
-import type { Make } from "./makes";
 import { tieCanWin } from "./ties";
 
 /** What a search may have, and what it must keep to. Lists go by index into the problem's. */
@@ -152,7 +152,9 @@ export class Search {
     for (const { picture } of taker.terms) {
       if (!this.allowed(taker, picture.index) || (group && group.make.picture !== picture)) continue;
       if (group) value = Math.max(value, taker.weight * (group.make.q[group.last] as number));
-      else for (const spot of this.spots[taker.relay] ?? []) if (spot.terms.picture === picture) value = Math.max(value, taker.weight * topOf(spot));
+      else
+        for (const spot of this.spots[taker.relay] ?? [])
+          if (spot.terms.picture === picture) value = Math.max(value, taker.weight * topOf(spot));
     }
     return value;
   };
@@ -194,7 +196,10 @@ export class Search {
   private hopeless(n: Node): boolean {
     if (n.bound < this.floor() - EPSILON) return true;
     if (!this.best || n.bound > this.best.allocation.points + EPSILON) return false;
-    return [...n.prices.room, ...n.prices.engine, ...n.prices.luma].every((p) => p === 0) && !tieCanWin(n, this.order, this.spots, this.best, this.mostPassed);
+    return (
+      [...n.prices.room, ...n.prices.engine, ...n.prices.luma].every((p) => p === 0) &&
+      !tieCanWin(n, this.order, this.spots, this.best, this.mostPassed)
+    );
   }
 
   /** The branch that promises most first; from each, straight on as long as the way on promises nearly as much. */
@@ -277,7 +282,8 @@ export class Search {
       if (!group) return;
       const worth = this.bound.withJoiners(after, group, n.prices, parts.takers).value;
       const bound = old.reduce((sum, g) => sum - (parts.groups[n.groups.indexOf(g)] as number), others + worth);
-      if (bound >= this.floor() - EPSILON) children.push({ groups: [...n.groups.filter((g) => !old.includes(g)), group], old, group, bound });
+      if (bound >= this.floor() - EPSILON)
+        children.push({ groups: [...n.groups.filter((g) => !old.includes(g)), group], old, group, bound });
     };
     this.passedOn(n, taker, grown);
     if (!taker.ladder) this.joined(n, taker, grown);
@@ -308,7 +314,8 @@ export class Search {
         if (encoders.length < 2) continue;
         for (const g of touched)
           for (const other of touched)
-            if (n.groups.indexOf(g) < n.groups.indexOf(other) && apart(g, other) && !encoders.every((e) => g.encoders.includes(e))) join([g, other]);
+            if (n.groups.indexOf(g) < n.groups.indexOf(other) && apart(g, other) && !encoders.every((e) => g.encoders.includes(e)))
+              join([g, other]);
       }
     }
   }
@@ -330,7 +337,7 @@ export class Search {
     const audioBps = Math.min(make.base.audioBps, Math.max(least, this.laterAudio(n, make.picture.index)));
     const withWays = members.map((m) => {
       if (m.ways === null) return m;
-      const way = m.taker.encoders.findIndex((at) => at === m.encoders);
+      const way = m.taker.encoders.indexOf(m.encoders);
       return { ...m, ways: this.waysFor(make, m.taker, way, audioBps) };
     });
     return groupOf(make, encoders, withWays);
@@ -338,8 +345,8 @@ export class Search {
 
   private waysFor(make: Make, taker: Taker, way: number, audioBps: number): Way[] {
     const key = `${taker.index} ${way} ${audioBps}`;
-    let byKey = this.ways.get(make);
-    if (!byKey) this.ways.set(make, (byKey = new Map()));
+    const byKey = this.ways.get(make) ?? new Map<string, Way[]>();
+    this.ways.set(make, byKey);
     let ways = byKey.get(key);
     if (!ways) {
       ways = waysOf(make, taker.protocols[way] ?? [], taker.routes, this.limits.roomBps, audioBps);
@@ -396,10 +403,12 @@ export class Search {
     };
     for (const g of old ?? []) count(g, -1);
     count(group, 1);
-    if (group.encoders.some((e) => (left.engines[e] as number) < 0 || (left.luma[e] as number) < 0 || (left.feeds[e] as number) < 0)) return null;
+    if (group.encoders.some((e) => (left.engines[e] as number) < 0 || (left.luma[e] as number) < 0 || (left.feeds[e] as number) < 0))
+      return null;
     for (let u = 0; u < this.limits.roomBps.length; u++) {
       let least = 0;
-      for (const g of groups) for (const m of g.members) if (m.ways && m.ways.every((w) => w.routes.every((r) => r.includes(u)))) least += m.ways[0]?.tables[0]?.[0] ?? 0;
+      for (const g of groups)
+        for (const m of g.members) if (m.ways?.every((w) => w.routes.every((r) => r.includes(u)))) least += m.ways[0]?.tables[0]?.[0] ?? 0;
       if (least > (this.limits.roomBps[u] as number)) return null;
     }
     return Object.assign(child, { enginesLeft: left.engines, lumaLeft: left.luma, feedsLeft: left.feeds });

@@ -60,7 +60,15 @@ export function planOf(model: Model, found: Found): WholePlan {
     points: found.allocation.points / POINT,
     destinations: problem.destinations.map(
       (d, i) =>
-        served.get(i) ?? { destinationId: d.id, settings: null, score: null, feeds: [], through: null, rungs: [], bound: "others" as const },
+        served.get(i) ?? {
+          destinationId: d.id,
+          settings: null,
+          score: null,
+          feeds: [],
+          through: null,
+          rungs: [],
+          bound: "others" as const,
+        },
     ),
     engines: found.groups.flatMap((group, g) => {
       const at = found.allocation.at[g] as number;

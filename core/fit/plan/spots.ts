@@ -1,7 +1,7 @@
+import type { Protocol } from "@ukaza/contract/settings";
 import { bestAt, type Hull, hullOf } from "./hull";
 import type { Make } from "./makes";
 import type { Encoders, Model, Route, Taker } from "./model";
-import type { Protocol } from "@ukaza/contract/settings";
 import type { Terms } from "./terms";
 
 /** One way of sending from a spot: a protocol over a route. Routes that cost the same at every bitrate stand together. */
@@ -35,7 +35,13 @@ function lastOf(tables: readonly Float64Array[], route: Route, roomBps: readonly
 }
 
 /** Ways from a make within the room of the uplinks; SRT only where RTMP is capped or dearer. */
-export function waysOf(make: Make, protocols: readonly Protocol[], routes: readonly Route[], roomBps: readonly number[], audioBps?: number): Way[] {
+export function waysOf(
+  make: Make,
+  protocols: readonly Protocol[],
+  routes: readonly Route[],
+  roomBps: readonly number[],
+  audioBps?: number,
+): Way[] {
   const ways: Way[] = [];
   const loads = (protocol: Protocol, u: number) => make.loads(protocol, u, audioBps);
   for (const route of routes)
@@ -65,7 +71,8 @@ export function waysOf(make: Make, protocols: readonly Protocol[], routes: reado
 export function spotsOf(model: Model, taker: Taker, roomBps: readonly number[]): Spot[] {
   const wished = new Map<number, number>();
   for (const other of model.takers)
-    for (const t of other.terms) wished.set(t.picture.index, Math.min(wished.get(t.picture.index) ?? Number.POSITIVE_INFINITY, t.audio.wishedBps));
+    for (const t of other.terms)
+      wished.set(t.picture.index, Math.min(wished.get(t.picture.index) ?? Number.POSITIVE_INFINITY, t.audio.wishedBps));
   const spots = new Map<string, Spot>();
   for (const terms of taker.terms)
     taker.encoders.forEach((encoders, way) => {

@@ -83,7 +83,11 @@ export function termsOf(problem: FitProblem, destination: number, pictures: Pict
   const { sheet, fixed } = d;
   const within = (value: number | undefined, least: number, most: number) => value === undefined || (value >= least && value <= most);
   const { keyframe: k, audio: a } = sheet;
-  if (!within(fixed.keyframeS, k.minS, k.maxS) || !within(fixed.audioBps, a.minBps, a.maxBps) || !within(fixed.bFrames, 0, sheet.bFramesMax))
+  if (
+    !within(fixed.keyframeS, k.minS, k.maxS) ||
+    !within(fixed.audioBps, a.minBps, a.maxBps) ||
+    !within(fixed.bFrames, 0, sheet.bFramesMax)
+  )
     return [];
   const channelsMost = Math.min(2, sheet.audio.channelsMax);
   const only = <T>(all: readonly T[], value: T | undefined): T[] => all.filter((one) => value === undefined || one === value);

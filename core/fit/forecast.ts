@@ -1,0 +1,299 @@
+import type { UplinkSurvey } from "@ukaza/contract/survey";
+import type { Uplink } from "@ukaza/contract/venue";
+import { normal, normals, type Random, seeded } from "../random";
+import { advance, type LineModel, type LineState, lineAtRest } from "../survey/lineModel";
+
+/** What tests of some seconds cannot tell of a whole show; rules of thumb, named so on screen. */
+export const forecastRules = {
+  shows: 2_000,
+  /** The level of a show lies off the tests' by this share, divided by the root of their number: few tests know little. */
+  levelSpread: 0.3,
+  /** Second by second the line wanders around its level: 6 % of it, with a memory of about a minute. */
+  wander: { rho: 0.98, sigma: 0.012 },
+  /** Outages an hour and how long one lasts, s, by kind of uplink. */
+  outages: {
+    wired: { perHour: 0.02, lastsS: 30 },
+    "wi-fi": { perHour: 0.3, lastsS: 15 },
+    cellular: { perHour: 0.3, lastsS: 20 },
+    satellite: { perHour: 0.5, lastsS: 10 },
+    bonded: { perHour: 0.02, lastsS: 20 },
+  } satisfies Record<Uplink["kind"], { perHour: number; lastsS: number }>,
+  /** What bonding costs of the members' sum. */
+  bondingCost: 0.05,
+} as const;
+
+/** One way out, or one member of a bonded group, as a forecast sees it. Rates in bit/s at the IP layer. */
+export interface ForecastPart {
+  /** Levels that tests found, with how many of them. */
+  levels: readonly { fromBps: number; toBps: number; tests: number }[];
+  outage: LineModel["outage"];
+  wander: LineModel["wander"];
+  levelSpread: number;
+}
+
+export interface ForecastLine {
+  id: string;
+  parts: readonly ForecastPart[];
+  tests: number;
+}
+
+function partOf({ uplink, bins, result }: UplinkSurvey): ForecastPart {
+  const levels = bins
+    .filter((b) => b.counting > 0)
+    .map((b) => ({
+      fromBps: Math.max(0, b.fromBps - result.reservedBps),
+      toBps: Math.max(0, b.toBps - result.reservedBps),
+      tests: b.counting,
+    }));
+  const tests = levels.reduce((sum, l) => sum + l.tests, 0);
+  const { perHour, lastsS } = forecastRules.outages[uplink.kind];
+  return {
+    levels,
+    outage: { perSecond: perHour / 3600, endsPerSecond: 1 / lastsS, leftShare: 0 },
+    wander: forecastRules.wander,
+    levelSpread: tests === 0 ? 0 : forecastRules.levelSpread / Math.sqrt(tests),
+  };
+}
+
+/** An uplink from its tests near the show; a bonded group without tests of its own from its members. null: there are none. */
+export function forecastLine(id: string, surveys: readonly UplinkSurvey[]): ForecastLine | null {
+  const own = surveys.find((s) => s.uplink.id === id);
+  if (!own) return null;
+  const tested = [own].filter((s) => s.bins.some((b) => b.counting > 0));
+  const from = tested.length > 0 ? tested : surveys.filter((s) => own.uplink.members.includes(s.uplink.id));
+  const parts = from.map(partOf);
+  if (parts.length === 0 || parts.some((p) => p.levels.length === 0)) return null;
+  return { id, parts, tests: parts.reduce((sum, p) => sum + p.levels.reduce((n, l) => n + l.tests, 0), 0) };
+}
+
+/** Feeds of one destination; `loadBps` of each, the backup null where there is none. */
+export interface ForecastPlan {
+  main: { line: string; loadBps: number };
+  backup: { line: string; loadBps: number } | null;
+}
+
+/** Plans put through the same evenings, so that what differs is theirs. */
+export interface ForecastQuestion {
+  seconds: number;
+  seed: number;
+  lines: readonly ForecastLine[];
+  plans: readonly ForecastPlan[];
+  failover: { brokenForS: number; maxSwitches: number; withinS: number };
+}
+
+/** What became of one plan. */
+export interface ForecastResult {
+  shows: number;
+  /** Shows in which what viewers get was steady to the end; and with the main feed alone. */
+  held: number;
+  heldAlone: number;
+  /** Seconds not steady, all shows together. */
+  notSteadyS: number;
+  notSteadyAloneS: number;
+  /** What the first trouble of a show was (main feed alone), by uplink. */
+  first: { line: string; kind: "outage" | "sag"; shows: number }[];
+}
+
+type Health = 0 | 1 | 2;
+const STEADY: Health = 0;
+const STRAINED: Health = 1;
+const BROKEN: Health = 2;
+
+/** Health of a feed by what is sent of its target, as it is judged on air: 5 s together, worse after 2 samples, better after 10. */
+class Judge {
+  health: Health = STEADY;
+  private readonly shares = [1, 1, 1, 1, 1];
+  private at = 0;
+  private sum = 5;
+  private seen: Health = STEADY;
+  private times = 0;
+
+  private whole = 5;
+
+  take(share: number): Health {
+    // All is well, and was: most of the millions of seconds.
+    this.whole = share === 1 ? this.whole + 1 : 0;
+    if (this.whole > 5 && this.health === STEADY) {
+      if (this.whole === 6) {
+        this.shares.fill(1);
+        this.sum = 5;
+        this.seen = STEADY;
+      }
+      return STEADY;
+    }
+    this.sum += share - (this.shares[this.at] as number);
+    this.shares[this.at] = share;
+    this.at = (this.at + 1) % 5;
+    const mean = this.sum / 5;
+    const now: Health = mean < 0.5 ? BROKEN : mean < 0.9 - 1e-9 ? STRAINED : STEADY;
+    this.times = now === this.seen ? this.times + 1 : 1;
+    this.seen = now;
+    if (now > this.health && this.times >= 2) this.health = now;
+    else if (now < this.health && this.times >= 10) this.health = now;
+    return this.health;
+  }
+}
+
+/** A line on one evening, and the second it is in. */
+class Evening {
+  private readonly models: LineModel[];
+  private readonly states: LineState[];
+  private readonly noise: Random;
+  capacityBps = 0;
+  out = false;
+
+  constructor(
+    line: ForecastLine,
+    private readonly random: Random,
+  ) {
+    this.noise = normals(random);
+    this.models = line.parts.map((part) => ({
+      meanBps: levelOf(part, random),
+      daily: { share: 0, bestMinute: 0 },
+      crowd: { share: 0, fromMinute: 0, fullMinute: 0, untilMinute: 0 },
+      wander: part.wander,
+      outage: part.outage,
+      loss: { toBad: 0, toGood: 1, good: 0, bad: 0 },
+      rttMs: 0,
+    }));
+    this.states = this.models.map(() => ({ ...lineAtRest }));
+  }
+
+  second(): void {
+    let capacityBps = 0;
+    this.out = false;
+    for (let i = 0; i < this.models.length; i++) {
+      const state = this.states[i] as LineState;
+      capacityBps += advance(this.models[i] as LineModel, state, 0, this.random, this.noise());
+      if (state.out) this.out = true;
+    }
+    this.capacityBps = this.models.length > 1 ? capacityBps * (1 - forecastRules.bondingCost) : capacityBps;
+  }
+}
+
+/** One plan on one evening: who is watched, and how long it was not steady. */
+class Running {
+  alone = 0;
+  switched = 0;
+  private readonly mainJudge = new Judge();
+  private readonly backupJudge: Judge;
+  private readonly mainLoadBps: number;
+  private active: Judge;
+  private brokenS = 0;
+  private readonly switches: number[] = [];
+
+  constructor(
+    private readonly main: Evening,
+    private readonly backup: Evening | null,
+    plan: ForecastPlan,
+    private readonly failover: ForecastQuestion["failover"],
+  ) {
+    const together = plan.backup?.line === plan.main.line;
+    this.mainLoadBps = plan.main.loadBps + (together ? (plan.backup?.loadBps ?? 0) : 0);
+    this.backupLoadBps = plan.backup?.loadBps ?? 0;
+    this.backupJudge = together ? this.mainJudge : new Judge();
+    this.active = this.mainJudge;
+  }
+
+  private readonly backupLoadBps: number;
+
+  second(s: number): void {
+    const { main, backup, mainJudge, backupJudge, failover } = this;
+    mainJudge.take(Math.min(1, main.capacityBps / this.mainLoadBps));
+    if (backup && backupJudge !== mainJudge) backupJudge.take(Math.min(1, backup.capacityBps / this.backupLoadBps));
+    if (mainJudge.health !== STEADY) this.alone++;
+    const { health } = this.active;
+    if (health !== STEADY) this.switched++;
+    this.brokenS = health === BROKEN ? this.brokenS + 1 : 0;
+    if (this.brokenS < failover.brokenForS || !backup) return;
+    const other = this.active === mainJudge ? backupJudge : mainJudge;
+    if (other.health !== STEADY) return;
+    while (this.switches.length > 0 && s - (this.switches[0] as number) > failover.withinS) this.switches.shift();
+    if (this.switches.length >= failover.maxSwitches) return;
+    this.switches.push(s);
+    this.active = other;
+    this.brokenS = 0;
+  }
+}
+
+/** The level of one evening: one of the tests', a little off. */
+function levelOf({ levels, levelSpread }: ForecastPart, random: Random): number {
+  const tests = levels.reduce((sum, l) => sum + l.tests, 0);
+  let at = random() * tests;
+  let level = levels[levels.length - 1];
+  for (const l of levels) {
+    if (at < l.tests) {
+      level = l;
+      break;
+    }
+    at -= l.tests;
+  }
+  if (!level) return 0;
+  return (level.fromBps + random() * (level.toBps - level.fromBps)) * Math.exp(levelSpread * normal(random));
+}
+
+/**
+ * Puts plans through seeded evenings of the stand-in line's model (models, section 9) fitted to the venue's own tests, some at a
+ * time; the same seed gives the same result however it is cut. What the tests cannot tell is taken from `forecastRules`.
+ */
+export class Forecast {
+  private readonly results: ForecastResult[];
+  private shows = 0;
+
+  constructor(private readonly question: ForecastQuestion) {
+    this.results = question.plans.map(() => ({ shows: 0, held: 0, heldAlone: 0, notSteadyS: 0, notSteadyAloneS: 0, first: [] }));
+  }
+
+  run(shows: number): ForecastResult[] {
+    for (let i = 0; i < shows; i++) this.show(this.shows++);
+    return this.results.map((r) => ({ ...r, first: [...r.first].sort((a, b) => b.shows - a.shows) }));
+  }
+
+  private show(number: number): void {
+    const { seed, lines, plans, failover, seconds } = this.question;
+    const evenings = new Map(lines.map((line, i) => [line.id, new Evening(line, seeded(seed + number * 7919 + i * 104_729))]));
+    const running = plans.map((plan) => {
+      const main = evenings.get(plan.main.line);
+      const backup = plan.backup ? evenings.get(plan.backup.line) : null;
+      if (!main || backup === undefined) throw new RangeError(`there is no line "${(main ? plan.backup : plan.main)?.line}" to forecast`);
+      return new Running(main, backup, plan, failover);
+    });
+    const all = [...evenings.values()];
+    for (let s = 0; s < seconds; s++) {
+      for (let i = 0; i < all.length; i++) (all[i] as Evening).second();
+      for (let i = 0; i < running.length; i++) {
+        const run = running[i] as Running;
+        const before = run.alone;
+        run.second(s);
+        if (before === 0 && run.alone === 1) this.note(i, evenings.get(plans[i]?.main.line ?? "")?.out ? "outage" : "sag");
+      }
+    }
+    running.forEach((run, i) => {
+      const result = this.results[i] as ForecastResult;
+      result.shows++;
+      result.notSteadyAloneS += run.alone;
+      result.notSteadyS += run.switched;
+      if (run.alone === 0) result.heldAlone++;
+      if (run.switched === 0) result.held++;
+    });
+  }
+
+  private note(plan: number, kind: "outage" | "sag"): void {
+    const line = this.question.plans[plan]?.main.line ?? "";
+    const { first } = this.results[plan] as ForecastResult;
+    const known = first.find((f) => f.line === line && f.kind === kind);
+    if (known) known.shows++;
+    else first.push({ line, kind, shows: 1 });
+  }
+}
+
+/** Bounds, as shares, in which the true chance lies with 95 % certainty after so many shows (Wilson 1927). */
+export function chanceBetween(held: number, shows: number): [number, number] {
+  if (shows === 0) return [0, 1];
+  const z = 1.96;
+  const p = held / shows;
+  const middle = p + z ** 2 / (2 * shows);
+  const half = z * Math.sqrt((p * (1 - p)) / shows + z ** 2 / (4 * shows ** 2));
+  const whole = 1 + z ** 2 / shows;
+  return [Math.max(0, (middle - half) / whole), Math.min(1, (middle + half) / whole)];
+}

@@ -1,0 +1,94 @@
+import { chanceBetween, Forecast, type ForecastPart, type ForecastPlan, type ForecastQuestion, forecastLine } from "../fit/forecast";
+import { uplink, verdict } from "./kit";
+
+const quiet: ForecastPart = {
+  levels: [{ fromBps: 10e6, toBps: 10e6, tests: 30 }],
+  outage: { perSecond: 0, endsPerSecond: 1, leftShare: 0 },
+  wander: { rho: 0, sigma: 0 },
+  levelSpread: 0,
+};
+const failover = { brokenForS: 5, maxSwitches: 3, withinS: 600 };
+const asked = (
+  { main, backup, ...more }: Partial<ForecastQuestion & ForecastPlan> = {},
+  part: Partial<ForecastPart> = {},
+): ForecastQuestion => ({
+  seconds: 600,
+  seed: 7,
+  lines: [
+    { id: "a", parts: [{ ...quiet, ...part }], tests: 30 },
+    { id: "b", parts: [quiet], tests: 30 },
+  ],
+  plans: [{ main: main ?? { line: "a", loadBps: 6e6 }, backup: backup ?? null }],
+  failover,
+  ...more,
+});
+
+describe("forecast", () => {
+  test("is the same for the same seed, however it is cut, and another for another", () => {
+    const part = { outage: { perSecond: 0.002, endsPerSecond: 0.1, leftShare: 0.1 }, wander: { rho: 0.98, sigma: 0.05 } };
+    const whole = new Forecast(asked({}, part)).run(60);
+    const cut = new Forecast(asked({}, part));
+    cut.run(7);
+    cut.run(30);
+    expect(cut.run(23)).toEqual(whole);
+    expect(new Forecast(asked({ seed: 8 }, part)).run(60)).not.toEqual(whole);
+  });
+
+  test("agrees with the closed form where outages never end: a show holds if none begins in time to be seen", () => {
+    // An outage in second s is judged strained at s + 1: two samples. So it must not begin in the first T − 1 seconds.
+    const perSecond = 0.001;
+    const shows = 1_500;
+    const [{ heldAlone } = { heldAlone: -1 }] = new Forecast(asked({}, { outage: { perSecond, endsPerSecond: 0, leftShare: 0 } })).run(
+      shows,
+    );
+    const exact = (1 - perSecond) ** (600 - 1);
+    const [low, high] = chanceBetween(heldAlone, shows);
+    expect(low).toBeLessThan(exact);
+    expect(high).toBeGreaterThan(exact);
+  });
+
+  test("a level below the load never holds, one above it always does; who falls short is a sag", () => {
+    const half = new Forecast(asked({ main: { line: "a", loadBps: 13e6 } })).run(20);
+    expect(half).toMatchObject([{ held: 0, notSteadyS: expect.any(Number), first: [{ line: "a", kind: "sag", shows: 20 }] }]);
+    expect(new Forecast(asked()).run(20)).toMatchObject([{ held: 20, heldAlone: 20, notSteadyS: 0, first: [] }]);
+  });
+
+  test("failover bounds the seconds lost: five broken ones before it switches, and those judged before", () => {
+    const outage = { perSecond: 0.001, endsPerSecond: 0, leftShare: 0 };
+    const backup = { line: "b", loadBps: 6e6 };
+    const [result] = new Forecast(asked({ backup }, { outage })).run(200);
+    if (!result) throw new Error("no result");
+    expect(result.notSteadyAloneS).toBeGreaterThan(result.notSteadyS * 5);
+    // Strained after 2 s, broken after 4, switched after 5 more: never more than 8 s of one outage are seen.
+    expect(result.notSteadyS).toBeLessThanOrEqual(8 * (200 - result.heldAlone));
+    expect(result.first).toEqual([{ line: "a", kind: "outage", shows: 200 - result.heldAlone }]);
+  });
+
+  test("plans go through the same evenings: a lighter one never fares worse", () => {
+    const part = { wander: { rho: 0.98, sigma: 0.06 } };
+    const question = asked({}, part);
+    const plans = [5e6, 7e6, 9e6].map((loadBps) => ({ main: { line: "a", loadBps }, backup: null }));
+    const seconds = new Forecast({ ...question, plans }).run(40).map((r) => r.notSteadyS);
+    expect([...seconds].sort((a, b) => a - b)).toEqual(seconds);
+    expect(seconds[2]).toBeGreaterThan(0);
+    expect(new Forecast({ ...question, plans: plans.slice(1, 2) }).run(40)[0]?.notSteadyS).toBe(seconds[1]);
+  });
+
+  test("a line is fitted to its own tests near the show; a group without any to its members", () => {
+    const bins = [
+      { fromBps: 8e6, toBps: 9e6, count: 5, counting: 3 },
+      { fromBps: 9e6, toBps: 10e6, count: 4, counting: 0 },
+    ];
+    const survey = (id: string, more: object) =>
+      ({ uplink: uplink({ id, ...more }), result: verdict(), bins: "members" in more ? [] : bins }) as never;
+    const surveys = [
+      survey("m1", { kind: "cellular" }),
+      survey("m2", { kind: "cellular" }),
+      survey("g", { kind: "bonded", members: ["m1", "m2"] }),
+    ];
+    expect(forecastLine("m1", surveys)).toMatchObject({ tests: 3, parts: [{ levels: [{ fromBps: 8e6, toBps: 9e6, tests: 3 }] }] });
+    expect(forecastLine("g", surveys)?.parts).toHaveLength(2);
+    expect(forecastLine("none", surveys)).toBeNull();
+    expect(forecastLine("g", surveys.slice(2))).toBeNull();
+  });
+});
