@@ -29,7 +29,12 @@ export async function fitMany(): Promise<void> {
   for (const seed of seeds) {
     const own = ours(seed, shape);
     const began = performance.now();
-    const theirs = highs.solve(integerProgram(own.problem), { mip_rel_gap: 0, mip_abs_gap: 1e-7, time_limit: LIBRARY_S, output_flag: false });
+    const theirs = highs.solve(integerProgram(own.problem), {
+      mip_rel_gap: 0,
+      mip_abs_gap: 1e-7,
+      time_limit: LIBRARY_S,
+      output_flag: false,
+    });
     ratios.push((performance.now() - began) / own.ms);
     times.push(own.ms);
     if (theirs.Status !== "Optimal") continue;
@@ -82,5 +87,10 @@ export function forecastShows(): void {
   for (let i = 0; i < 2_000 * 10_800 * 2; i++) sum += Math.sqrt(-2 * Math.log(1 - Math.random()));
   const bare = performance.now() - from;
   if (!(sum > 0)) throw new Error("no noise was drawn");
-  line("forecast of 2,000 shows of 3 h, three plans", `${(ms / 1000).toFixed(1)} s`, "10 s", `${(ms / bare).toFixed(1)} times drawing as many bare numbers`);
+  line(
+    "forecast of 2,000 shows of 3 h, three plans",
+    `${(ms / 1000).toFixed(1)} s`,
+    "10 s",
+    `${(ms / bare).toFixed(1)} times drawing as many bare numbers`,
+  );
 }

@@ -35,7 +35,7 @@ test("a forecast runs beside the page, is stopped and run again, says what it re
   await button("Stop the forecast").click();
 
   const cautious = page.getByRole("listitem", { name: "Cautious" });
-  const words = (await cautious.innerText()).match(/at ([\d.]+ Mb\/s), score/);
+  const words = /at ([\d.]+ Mb\/s), score/.exec((await cautious.textContent()) ?? "");
   await button("Take the cautious plan").click();
   await see(new RegExp(`Your own settings: .* at ${words?.[1]?.replace(".", "\\.")}`));
   await button("Use these settings").click();
@@ -43,4 +43,21 @@ test("a forecast runs beside the page, is stopped and run again, says what it re
   const { chosen } = await world.api<FitNow>("GET", "/events/opening-concert/fit");
   expect(`${((chosen?.settings.videoBps ?? 0) / 1e6).toFixed(1)} Mb/s`).toBe(words?.[1]);
   expect((await world.api<EventNow>("GET", "/events/opening-concert")).stages.fit).toBe("done");
+});
+
+test("what if: a thinner line moves plan and load lines at once, nothing is chosen from it, and one tap goes back", async () => {
+  const page = await world.open("/events/chapel-recital/fit");
+  const see = (text: string | RegExp) => page.getByText(text).first().waitFor({ timeout: 20_000 });
+  await see(/The best use of this line: 1280×720/);
+  const slider = page.getByRole("slider", { name: "Every line carries" });
+  await slider.focus();
+  for (let i = 0; i < 15; i++) await page.keyboard.press("ArrowLeft");
+  await see("25 % of it");
+  await see(/With such lines: 960×540.*Nothing is chosen from a supposition\./);
+  expect(await page.getByRole("button", { name: "Use these settings" }).count()).toBe(0);
+  await page.getByRole("slider", { name: "Reserve" }).fill("0.7");
+  await see("These demands cannot hold together:");
+  await page.getByRole("button", { name: "Back to what was measured" }).click();
+  await see(/The best use of this line: 1280×720/);
+  await page.getByRole("button", { name: "Use these settings" }).waitFor();
 });

@@ -6,7 +6,7 @@ import { pictureScore } from "@ukaza/core/fit/score";
 import { feedLoad } from "@ukaza/core/media/load";
 import { checkSettings, mendAll } from "@ukaza/core/rules/check";
 import { useRouter } from "expo-router";
-import { useState } from "react";
+import { type ReactNode, useState } from "react";
 import { View } from "react-native";
 import { send } from "../../data/api";
 import { useEvent, useOrder } from "../../data/hooks";
@@ -31,17 +31,20 @@ interface Props {
   now: FitNow;
   problem: FitProblem;
   answer: FitAnswer & { kind: "fit" };
+  /** The lines are not the measured ones: nothing is chosen from this. */
+  supposing: boolean;
+  children: ReactNode;
 }
 
 /** The settings in hand: the best, the chosen, or what the person makes of them; everything beside them moves along. */
-export function FitBoard({ eventId, now, problem, answer }: Props) {
+export function FitBoard({ eventId, now, problem, answer, supposing, children }: Props) {
   const wide = useWide();
   const router = useRouter();
   const refresh = useRefresh(eventId);
   const { busy, error, run } = useOrder();
   const { data: event } = useEvent(eventId);
   const [edited, setEdited] = useState<Settings | null>(null);
-  const settings = edited ?? now.chosen?.settings ?? answer.best.settings;
+  const settings = edited ?? (supposing ? null : now.chosen?.settings) ?? answer.best.settings;
   const [destination] = problem.destinations;
   const [encoder] = problem.encoders;
   if (!destination || !encoder) return null;
@@ -72,15 +75,17 @@ export function FitBoard({ eventId, now, problem, answer }: Props) {
     setEdited(null);
     await refresh();
   };
-  const sentence = now.fixed
-    ? "The encoder sends with these settings; they stay as they are."
-    : isChosen
-      ? `Chosen: ${planTitle(settings)} at ${rateText(settings.videoBps)}. Next, get address and key into the encoder.`
-      : `${same(settings, answer.best.settings) ? "The best use of this line" : "Your own settings"}: ${planTitle(settings)} at ${rateText(settings.videoBps)}.`;
+  const sentence = supposing
+    ? `With such lines: ${planTitle(settings)} at ${rateText(settings.videoBps)}. Nothing is chosen from a supposition.`
+    : now.fixed
+      ? "The encoder sends with these settings; they stay as they are."
+      : isChosen
+        ? `Chosen: ${planTitle(settings)} at ${rateText(settings.videoBps)}. Next, get address and key into the encoder.`
+        : `${same(settings, answer.best.settings) ? "The best use of this line" : "Your own settings"}: ${planTitle(settings)} at ${rateText(settings.videoBps)}.`;
   return (
     <>
       <NextThing sentence={sentence}>
-        {now.fixed || isChosen ? (
+        {supposing ? null : now.fixed || isChosen ? (
           <Button look="main" onPress={() => router.push(`/events/${eventId}/rig`)}>
             Go to Rig
           </Button>
@@ -89,7 +94,7 @@ export function FitBoard({ eventId, now, problem, answer }: Props) {
             Use these settings
           </Button>
         )}
-        {blocked && !now.fixed && !isChosen ? (
+        {blocked && !supposing && !now.fixed && !isChosen ? (
           <Button look="danger" busy={busy} onPress={() => choose(true)}>
             Use them despite the findings
           </Button>
@@ -117,6 +122,7 @@ export function FitBoard({ eventId, now, problem, answer }: Props) {
         </View>
         <View className={wide ? "w-[420px] gap-4" : "gap-4"}>
           <LoadLines problem={problem} now={now} cargo={cargo} />
+          {children}
           <StepDownPanel
             problem={problem}
             settings={settings}
