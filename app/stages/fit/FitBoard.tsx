@@ -75,6 +75,7 @@ export function FitBoard({ eventId, now, problem, answer, supposing, children }:
     setEdited(null);
     await refresh();
   };
+  const forecast = event ? <ForecastPanel event={event.event} problem={problem} now={now} onPick={setEdited} /> : null;
   const sentence = supposing
     ? `With such lines: ${planTitle(settings)} at ${rateText(settings.videoBps)}. Nothing is chosen from a supposition.`
     : now.fixed
@@ -119,6 +120,7 @@ export function FitBoard({ eventId, now, problem, answer, supposing, children }:
             fixed={now.fixed}
             onChange={setEdited}
           />
+          {wide ? forecast : null}
         </View>
         <View className={wide ? "w-[420px] gap-4" : "gap-4"}>
           <LoadLines problem={problem} now={now} cargo={cargo} />
@@ -129,7 +131,7 @@ export function FitBoard({ eventId, now, problem, answer, supposing, children }:
             uplinkIds={[...new Set(cargo.map((c) => c.uplinkId))]}
             names={now.uplinkNames}
           />
-          {event ? <ForecastPanel event={event.event} problem={problem} now={now} onPick={setEdited} /> : null}
+          {wide ? null : forecast}
           {event ? <BudgetPanel event={event.event} problem={problem} now={now} settings={settings} cargo={cargo} /> : null}
           <Alternatives answer={answer} current={settings} fixed={now.fixed} onPick={(picked) => setEdited(picked)} />
         </View>
