@@ -47,15 +47,15 @@ export async function fitMany(): Promise<void> {
     "50 times faster",
     `${median(ratios).toFixed(0)} times faster than the library (at least; least ${Math.min(...ratios).toFixed(0)}); same optimum on ${same} of ${finished} that it finished`,
   );
-  for (const [name, more, budget] of [
-    ["8 destinations × 3 uplinks, 3 encoders", { destinations: 8, uplinks: 3, encoders: 3, engines: 3 }, "100 ms"],
-    ["12 destinations × 4 uplinks, 6 encoders", { destinations: 12, uplinks: 4, encoders: 6, engines: 3 }, "1 s"],
+  for (const [name, more, budget, count] of [
+    ["8 destinations × 3 uplinks, 3 encoders", { destinations: 8, uplinks: 3, encoders: 3, engines: 3 }, "100 ms", 3],
+    ["12 destinations × 4 uplinks, 6 encoders", { destinations: 12, uplinks: 4, encoders: 6, engines: 3 }, "1 s", 1],
   ] as const) {
-    const runs = [1, 2, 3].map((seed) => ours(seed, { ...base, ...more }));
+    const runs = Array.from({ length: count }, (_, i) => i + 1).map((seed) => ours(seed, { ...base, ...more }));
     const ms = runs.map((r) => r.ms);
     const proved = runs.filter((r) => r.proved).length;
     line(
-      `fit of ${name}, seeds 1 to 3`,
+      `fit of ${name}, seeds 1 to ${count}`,
       `${median(ms).toFixed(0)} ms`,
       budget,
       `most ${Math.max(...ms).toFixed(0)} ms; ${proved} of ${runs.length} proved before the search was stopped; ${(median(ms) / median(times)).toFixed(0)} times the 6 × 2`,
