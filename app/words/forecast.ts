@@ -28,14 +28,16 @@ export function troubleText(r: ForecastResult, hasBackup: boolean, lineName: (id
 }
 
 /** What a forecast rests on, line by line. */
-export function restsOn(
-  lines: readonly ForecastLine[],
-  kinds: Record<string, keyof typeof forecastRules.outages>,
-  lineName: (id: string) => string,
-): string[] {
+export function restsOn(lines: readonly ForecastLine[], lineName: (id: string) => string): string[] {
+  const { rho, sigma } = forecastRules.wander;
+  const wander = percent(sigma / Math.sqrt(1 - rho ** 2));
   return lines.map(({ id, tests, parts }) => {
-    const { perHour, lastsS } = forecastRules.outages[kinds[id] ?? "wired"];
+    // Members of a group are not always of one kind.
+    const outages = parts.map(
+      ({ outage }) => `${Math.round(outage.perSecond * 360_000) / 100} outages an hour of ${Math.round(1 / outage.endsPerSecond)} s`,
+    );
     const members = parts.length > 1 ? ` of its ${parts.length} members` : "";
-    return `${lineName(id)}: ${tests} ${tests === 1 ? "test" : "tests"}${members} near the show's hours. Not measured but assumed: ${perHour} outages an hour of ${lastsS} s, and a rate that wanders by ${percent(forecastRules.wander.sigma / Math.sqrt(1 - forecastRules.wander.rho ** 2))} from second to second.`;
+    const each = parts.length > 1 ? " for each" : "";
+    return `${lineName(id)}: ${tests} ${tests === 1 ? "test" : "tests"}${members} near the show's hours. Not measured but assumed${each}: ${[...new Set(outages)].join(", or ")}, and a rate that wanders by ${wander} from second to second.`;
   });
 }

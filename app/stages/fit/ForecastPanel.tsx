@@ -57,7 +57,6 @@ function Forecasts({ event, survey, problem, now, onPick }: Props & { survey: Su
     stop.current?.();
     setRunning(false);
   };
-  const kinds = Object.fromEntries(survey.uplinks.map((s) => [s.uplink.id, s.uplink.kind]));
   const asked = plans.filter(({ plan }) => plan !== null);
   const ready = question.plans.length === asked.length && asked.length > 0;
   return (
@@ -109,7 +108,7 @@ function Forecasts({ event, survey, problem, now, onPick }: Props & { survey: Su
         <Words kind="small">{`Stopped after ${said.done} shows; the figures are of those.`}</Words>
       ) : null}
       {said
-        ? restsOn(question.lines, kinds, name).map((text) => (
+        ? restsOn(question.lines, name).map((text) => (
             <Words key={text} kind="small">
               {text}
             </Words>

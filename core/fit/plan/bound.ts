@@ -1,5 +1,7 @@
 import { type Group, priceAt, reduced, takeFrom } from "./groups";
-import type { Model, Taker } from "./model";
+import { indexOf, type Line, valuesOf } from "./lines";
+import type { Taker } from "./model";
+import type { Scope } from "./scope";
 import { addBestOfSpot, bestOfSpot, cheapest, type Spot, topOf } from "./spots";
 
 /** What is left to those not decided yet, and what runs already. */
@@ -34,14 +36,6 @@ export interface Parts {
 /** Bitrates nearer than this count as one when it is bounded who may share; it only loosens the bound. */
 const CELL_BPS = 50_000;
 
-interface Line {
-  spot: Spot;
-  group: number;
-  cells: Int32Array;
-  /** Reduced value of each bitrate at the prices last asked for. */
-  values: Float64Array;
-}
-
 /**
  * Bounds from above what a partly decided plan can come to: uplinks, luma and the rule that whoever is sent something has
  * an engine for it are relaxed with prices (Lagrangian relaxation, Geoffrion 1974; the engines as in facility location,
@@ -55,14 +49,8 @@ export class Bound {
   private readonly luma: number[] = [];
   private readonly kinds: number[];
 
-  constructor(
-    private readonly model: Model,
-    private readonly roomBps: readonly number[],
-    private readonly order: readonly Taker[],
-    private readonly spots: readonly Spot[][],
-    private readonly canGoWithout: (t: Taker) => boolean,
-    private readonly passed: (n: Standing, t: Taker) => number,
-  ) {
+  constructor(private readonly scope: Scope) {
+    const { model, spots } = scope;
     let top = 0;
     for (const list of spots) for (const s of list) top = Math.max(top, s.make.bps[s.make.bps.length - 1] as number);
     this.cells = Math.floor(top / CELL_BPS) + 2;
@@ -114,9 +102,9 @@ export class Bound {
 
   /** The most that an undecided destination adds at these prices, wherever it finds an engine; and the spot it would take. */
   most(n: Standing, taker: Taker, room: readonly number[]): { value: number; spot: Spot | null } {
-    let value = Math.max(this.canGoWithout(taker) ? 0 : Number.NEGATIVE_INFINITY, this.passed(n, taker));
+    let value = Math.max(this.scope.mayGoWithout(taker) ? 0 : Number.NEGATIVE_INFINITY, this.scope.mostPassed(n, taker));
     let chosen: Spot | null = null;
-    for (const spot of this.spots[taker.index] ?? []) {
+    for (const spot of this.scope.spots[taker.index] ?? []) {
       // By falling top: the rest cannot be better.
       if (taker.weight * topOf(spot) <= value) break;
       const here = bestOfSpot(spot, taker.weight, room);
@@ -130,7 +118,8 @@ export class Bound {
 
   /** The bound at given prices, and how it changes with them: what is over on uplinks and luma, and who has engines too few (−1) or too many. */
   at(n: Standing, p: Prices, slope: Prices | null): Parts {
-    const { order, roomBps } = this;
+    const { order } = this.scope;
+    const { roomBps } = this.scope.limits;
     let value = 0;
     for (let u = 0; u < roomBps.length; u++) {
       value += (p.room[u] as number) * (roomBps[u] as number);
@@ -155,7 +144,7 @@ export class Bound {
       counts[t.index] = 0;
       const gives = alone(t)
         ? 0
-        : this.canGoWithout(t)
+        : this.scope.mayGoWithout(t)
           ? Math.min(p.engine[t.index] as number, Math.max(0, most))
           : (p.engine[t.index] as number);
       takers[t.index] = most - gives;
@@ -230,8 +219,8 @@ export class Bound {
   withJoiners(n: Standing, g: Group, p: Prices, takers: readonly number[]) {
     const joiners: { taker: Taker; spot: Spot; line: Line }[] = [];
     if (g.make.engines === 1)
-      for (let i = n.depth; i < this.order.length; i++) {
-        const t = this.order[i] as Taker;
+      for (let i = n.depth; i < this.scope.order.length; i++) {
+        const t = this.scope.order[i] as Taker;
         if (!((p.engine[t.index] as number) > 0) || alone(t)) continue;
         const line = (this.lines[t.index] ?? []).find(
           (l) => l.spot.terms.picture === g.make.picture && l.spot.encoders.some((at) => g.encoders.includes(at[0] as number)),
@@ -246,13 +235,13 @@ export class Bound {
       let v = g.weight * (q[i] as number) - priceAt(g, i, p.room);
       for (const { taker, spot, line } of joiners) {
         const index = indexOf(spot, bps[i] as number);
-        if (index >= 0) v += Math.max(0, valueNear(line, index) - (takers[taker.index] as number));
+        if (index >= 0) v += Math.max(0, (line.values[index] as number) - (takers[taker.index] as number));
       }
       if (v > best) [best, at] = [v, i];
     }
     const chosen = joiners.filter(({ taker, spot, line }) => {
       const index = indexOf(spot, bps[at] as number);
-      return index >= 0 && valueNear(line, index) > (takers[taker.index] as number);
+      return index >= 0 && (line.values[index] as number) > (takers[taker.index] as number);
     });
     return { value: best, at, joiners: chosen };
   }
@@ -260,8 +249,8 @@ export class Bound {
   /** What others would pay to join a new engine at each of a spot's bitrates; null: nobody would. */
   joining(n: Standing, spot: Spot, encoders: readonly number[], p: Prices, takers: readonly number[]): Float64Array | null {
     let sums: Float64Array | null = null;
-    for (let i = n.depth + 1; i < this.order.length; i++) {
-      const t = this.order[i] as Taker;
+    for (let i = n.depth + 1; i < this.scope.order.length; i++) {
+      const t = this.scope.order[i] as Taker;
       if (!((p.engine[t.index] as number) > 0) || alone(t)) continue;
       const line = (this.lines[t.index] ?? []).find(
         (l) => l.spot.terms.picture === spot.terms.picture && l.spot.encoders.some((at) => encoders.includes(at[0] as number)),
@@ -284,7 +273,7 @@ export class Bound {
     for (let e = 0; e < n.enginesLeft.length; e++) {
       const count = n.enginesLeft[e] as number;
       if (count <= 0) continue;
-      const kind = this.model.alike[e] as number;
+      const kind = this.scope.model.alike[e] as number;
       const { sums, used } = this.shares.get(kind) as { sums: Float64Array; used: number[] };
       const picks: { cell: number; worth: number }[] = [];
       for (const cell of used) {
@@ -303,8 +292,8 @@ export class Bound {
         value += worth;
         if (!slope) continue;
         slope.luma[e] = (slope.luma[e] as number) - (this.luma[Math.floor(cell / this.cells)] as number);
-        for (let i = n.depth; i < this.order.length; i++) {
-          const t = this.order[i] as Taker;
+        for (let i = n.depth; i < this.scope.order.length; i++) {
+          const t = this.scope.order[i] as Taker;
           for (const line of this.lines[t.index] ?? []) {
             if (line.group !== kind || !((p.engine[t.index] as number) > 0) || alone(t)) continue;
             let best = -1;
@@ -343,83 +332,7 @@ export class Bound {
       slope[u] = (slope[u] as number) - (chosen?.way.tables[k]?.[at] as number);
     });
   }
-
-  /**
-   * Lets prices descend for some steps: along the slope deflected by the way come (Camerini, Fratta, Maffioli 1975), as far
-   * as Polyak's step towards `floor` says. Gives the best bound and its prices.
-   */
-  descend(n: Standing, from: Prices, steps: number, known: number, floor: number): { bound: number; prices: Prices } {
-    const prices = copyOf(from);
-    const slope = copyOf(from);
-    const way: Prices = { room: from.room.map(() => 0), engine: from.engine.map(() => 0), luma: from.luma.map(() => 0) };
-    let bound = known;
-    let good = from;
-    let scale = 1;
-    let idle = 0;
-    for (let step = 0; step < steps; step++) {
-      const { value } = this.at(n, prices, slope);
-      if (value === Number.NEGATIVE_INFINITY) return { bound: value, prices: good };
-      if (value < bound - 0.01) {
-        bound = value;
-        good = copyOf(prices);
-        idle = 0;
-      } else if (++idle >= PATIENCE) {
-        scale *= 0.6;
-        idle = 0;
-      }
-      if (bound < floor - 0.01) break;
-      let square = 0;
-      let along = 0;
-      for (const kind of kinds)
-        for (let i = 0; i < prices[kind].length; i++) {
-          const own = (slope[kind][i] as number) * units[kind];
-          // A price of nothing does not fall further.
-          const now = own > 0 && prices[kind][i] === 0 ? 0 : own + DEFLECTION * (way[kind][i] as number);
-          way[kind][i] = now;
-          square += now * now;
-          along += now * own;
-        }
-      if (square === 0) break;
-      const target = Number.isFinite(floor) ? Math.min(floor, bound) : 0.97 * bound;
-      const move = (scale * Math.max(value - target, 0.0005 * Math.abs(value))) / Math.max(square, along);
-      for (const kind of kinds)
-        for (let i = 0; i < prices[kind].length; i++)
-          prices[kind][i] = Math.max(0, (prices[kind][i] as number) - move * units[kind] * (way[kind][i] as number));
-    }
-    return { bound, prices: good };
-  }
 }
-
-const kinds = ["room", "engine", "luma"] as const;
-/** What a price of each kind usually comes to, so that a step moves all of them alike: points a bit/s, points, points a luma sample. */
-const units = { room: 5, engine: 2e7, luma: 0.4 } as const;
-/** How much of the way come is kept, and after how many steps without gain they are shortened. */
-const DEFLECTION = 0.6;
-const PATIENCE = 6;
 
 /** Those for whom no engine is priced: a ladder has engines of its own, and behind a relay none is needed. */
 const alone = (t: Taker) => t.ladder || t.relay !== null;
-
-/** Index of a bitrate in a spot's list; −1: it is not there. */
-function indexOf(spot: Spot, bps: number): number {
-  const { bps: list } = spot.make;
-  const first = list[0] as number;
-  if (list.length === 1) return first === bps ? 0 : -1;
-  const index = Math.round((bps - first) / ((list[1] as number) - first));
-  return list[index] === bps ? index : -1;
-}
-
-const valueNear = (line: Line, index: number) => line.values[index] as number;
-
-/** Reduced value of every bitrate of a spot at its best way for these prices. */
-function valuesOf(spot: Spot, weight: number, room: readonly number[], values: Float64Array): void {
-  const { q } = spot.make;
-  values.fill(Number.NEGATIVE_INFINITY);
-  for (const way of spot.ways)
-    for (const route of way.hull ? [cheapest(way, room)] : way.routes)
-      for (let i = 0; i <= way.last; i++) {
-        let v = weight * (q[i] as number);
-        for (let k = 0; k < route.length; k++) v -= (room[route[k] as number] as number) * (way.tables[k]?.[i] as number);
-        if (v > (values[i] as number)) values[i] = v;
-      }
-}

@@ -2,7 +2,7 @@ import type { FitProblem } from "@ukaza/contract/fit";
 import type { Insights, PlanLimit, WholePlan } from "@ukaza/contract/fitPlan";
 import { POINT } from "./makes";
 import { compile, type Model } from "./model";
-import { type Limits, NOT_SERVED } from "./search";
+import { type Limits, NOT_SERVED } from "./scope";
 import { limitsOf, planOf, search } from "./solve";
 
 const ONE_MBPS = 1_000_000;

@@ -6,7 +6,8 @@ import { conflictOf } from "./conflicts";
 import type { Group, Sending } from "./groups";
 import { POINT } from "./makes";
 import { compile, type Model } from "./model";
-import { type Found, type Limits, Search, type SearchResult } from "./search";
+import type { Limits } from "./scope";
+import { type Found, Search, type SearchResult } from "./search";
 
 /** A search is stopped after so many branches; its certificate then says how far off the answer may be. */
 export const MOST_NODES = 2_500;
