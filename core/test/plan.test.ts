@@ -39,10 +39,10 @@ describe("the optimum is the same as by trying everything", () => {
   ];
   test.each(features)("with %s", (feature) => {
     const own: Feature[] = feature === "other-encoder" ? ["may", "backup", "other-encoder"] : ["may", feature];
-    expect(agree({ ...small, features: own }, 120)).toBeGreaterThan(60);
+    expect(agree({ ...small, features: own }, 80)).toBeGreaterThan(40);
   });
   test("with everything at once", () => {
-    expect(agree({ ...small, features }, 200, 1000)).toBeGreaterThan(100);
+    expect(agree({ ...small, features }, 140, 1000)).toBeGreaterThan(70);
   });
   test.each([
     ["one uplink, many engines", { uplinks: 1, encoders: 1, engines: 3 }],
@@ -50,6 +50,6 @@ describe("the optimum is the same as by trying everything", () => {
     ["a thin line", { tightness: 0.35 }],
     ["three uplinks", { uplinks: 3 }],
   ] as const)("%s", (_name, more) => {
-    expect(agree({ ...small, features: ["may"], ...more }, 150, 5000)).toBeGreaterThan(75);
+    expect(agree({ ...small, features: ["may"], ...more }, 100, 5000)).toBeGreaterThan(50);
   });
 });
