@@ -5,7 +5,8 @@ import { codecLevel, compareLevels } from "../media/levels";
 import { commonProtocols, lacks } from "../rules/abilities";
 import { baseSettings, sheetAudioBps } from "../rules/baseSettings";
 
-const profileOrder: readonly Profile[] = ["main10", "high", "main", "baseline"];
+/** Profiles from the one that gains most of a bitrate to the one that gains least. */
+export const profileOrder: readonly Profile[] = ["main10", "high", "main", "baseline"];
 
 /** A mode at one frame rate and protocol with everything but the bitrate settled, and its bitrate grid. */
 export interface Candidate {

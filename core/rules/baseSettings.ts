@@ -5,7 +5,7 @@ import type { Profile, Protocol, Settings } from "@ukaza/contract/settings";
 /** The most a sheet without a recommended audio bitrate is asked for. */
 const AUDIO_CEILING_BPS = 160_000;
 /** B-frames beyond two cost delay and gain little (rule of thumb). */
-const B_FRAMES = 2;
+export const B_FRAMES = 2;
 
 /** Audio bitrate to use, bit/s: the sheet's recommended one, else the highest it allows up to 160 kb/s. */
 export const sheetAudioBps = (sheet: RuleSheet): number => sheet.audio.recommendedBps ?? Math.min(sheet.audio.maxBps, AUDIO_CEILING_BPS);

@@ -1,19 +1,17 @@
 import type { Encoder } from "@ukaza/contract/encoder";
 import type { FitProblem } from "@ukaza/contract/fit";
-import type { Profile, Protocol, Settings } from "@ukaza/contract/settings";
+import type { Protocol, Settings } from "@ukaza/contract/settings";
 import { codecLevel, compareLevels } from "../../media/levels";
 import { lacks } from "../../rules/abilities";
+import { B_FRAMES } from "../../rules/baseSettings";
 import { loadOnPath } from "../../survey/loadOnPath";
+import { profileOrder } from "../candidates";
 import { pictureScore } from "../score";
 import { ladderOf } from "./ladder";
 import type { Terms } from "./terms";
 
 /** Points of the objective: weight · Q in millionths, as whole numbers, so that a tie is a tie. */
 export const POINT = 1e6;
-
-const profileOrder: readonly Profile[] = ["main10", "high", "main", "baseline"];
-/** B-frames beyond two cost delay and gain little (rule of thumb). */
-const B_FRAMES = 2;
 
 export type EndedBy = "sheet" | "encoder" | "level";
 
@@ -41,7 +39,7 @@ const lowest = (terms: readonly Terms[], of: (t: Terms) => number) => Math.min(.
 const highest = (terms: readonly Terms[], of: (t: Terms) => number) => Math.max(...terms.map(of));
 
 /** Audio that several take, bit/s: the least that is wished for, within the ranges of all; null: they have none in common. */
-export function sharedAudioBps(terms: readonly Terms[], encoderMaxBps: number): number | null {
+function sharedAudioBps(terms: readonly Terms[], encoderMaxBps: number): number | null {
   const least = highest(terms, (t) => t.audio.minBps);
   const most = lowest(terms, (t) => t.audio.maxBps);
   const asked = Math.min(
