@@ -32,7 +32,9 @@ function pictureNumber(model: Model, destination: number, plan: WholePlan): numb
 export function insightsOf(problem: FitProblem, plan: WholePlan, onProgress: (share: number) => void = () => undefined): Insights {
   const model = compile(problem);
   const limits: Limits = { ...limitsOf(problem), mostNodes: NODES_EACH };
-  const count = problem.destinations.length * 2 + problem.uplinks.length + problem.encoders.length + 2;
+  const relays = problem.destinations.filter((d) => d.relay).length;
+  const leftOut = plan.destinations.filter((d) => d.settings === null).length;
+  const count = problem.destinations.length * 2 - relays - leftOut + problem.uplinks.length + problem.encoders.length + 2;
   let done = 0;
   const ask = (changed: Partial<Limits>) => {
     const { best } = search(model, { ...limits, ...changed });
