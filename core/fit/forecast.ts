@@ -1,6 +1,8 @@
 import type { UplinkSurvey } from "@ukaza/contract/survey";
 import type { Uplink } from "@ukaza/contract/venue";
+import { healthRules } from "../air/healthRules";
 import { normal, normals, type Random, seeded } from "../random";
+import { BONDING_COST } from "../survey/bonded";
 import { advance, type LineModel, type LineState, lineAtRest } from "../survey/lineModel";
 
 /** What tests of some seconds cannot tell of a whole show; rules of thumb, named so on screen. */
@@ -18,8 +20,6 @@ export const forecastRules = {
     satellite: { perHour: 0.5, lastsS: 10 },
     bonded: { perHour: 0.02, lastsS: 20 },
   } satisfies Record<Uplink["kind"], { perHour: number; lastsS: number }>,
-  /** What bonding costs of the members' sum. */
-  bondingCost: 0.05,
 } as const;
 
 /** One way out, or one member of a bonded group, as a forecast sees it. Rates in bit/s at the IP layer. */
@@ -99,37 +99,39 @@ const STEADY: Health = 0;
 const STRAINED: Health = 1;
 const BROKEN: Health = 2;
 
-/** Health of a feed by what is sent of its target, as it is judged on air: 5 s together, worse after 2 samples, better after 10. */
+const { windowS, strained, broken, worseAfterSamples, betterAfterSamples } = healthRules;
+
+/** Health of a feed by what is sent of its target, by the rules that judge it on air; the rest of those needs an encoder. */
 class Judge {
   health: Health = STEADY;
-  private readonly shares = [1, 1, 1, 1, 1];
+  private readonly shares = new Array<number>(windowS).fill(1);
   private at = 0;
-  private sum = 5;
+  private sum: number = windowS;
   private seen: Health = STEADY;
   private times = 0;
-
-  private whole = 5;
+  /** Seconds in a row in which all was sent. */
+  private whole: number = windowS;
 
   take(share: number): Health {
     // All is well, and was: most of the millions of seconds.
     this.whole = share === 1 ? this.whole + 1 : 0;
-    if (this.whole > 5 && this.health === STEADY) {
-      if (this.whole === 6) {
+    if (this.whole > windowS && this.health === STEADY) {
+      if (this.whole === windowS + 1) {
         this.shares.fill(1);
-        this.sum = 5;
+        this.sum = windowS;
         this.seen = STEADY;
       }
       return STEADY;
     }
     this.sum += share - (this.shares[this.at] as number);
     this.shares[this.at] = share;
-    this.at = (this.at + 1) % 5;
-    const mean = this.sum / 5;
-    const now: Health = mean < 0.5 ? BROKEN : mean < 0.9 - 1e-9 ? STRAINED : STEADY;
+    this.at = (this.at + 1) % windowS;
+    const mean = this.sum / windowS;
+    const now: Health = mean < broken.sentBelow ? BROKEN : mean < strained.sentBelow - 1e-9 ? STRAINED : STEADY;
     this.times = now === this.seen ? this.times + 1 : 1;
     this.seen = now;
-    if (now > this.health && this.times >= 2) this.health = now;
-    else if (now < this.health && this.times >= 10) this.health = now;
+    if (now > this.health && this.times >= worseAfterSamples) this.health = now;
+    else if (now < this.health && this.times >= betterAfterSamples) this.health = now;
     return this.health;
   }
 }
@@ -167,7 +169,7 @@ class Evening {
       capacityBps += advance(this.models[i] as LineModel, state, 0, this.random, this.noise());
       if (state.out) this.out = true;
     }
-    this.capacityBps = this.models.length > 1 ? capacityBps * (1 - forecastRules.bondingCost) : capacityBps;
+    this.capacityBps = this.models.length > 1 ? capacityBps * (1 - BONDING_COST) : capacityBps;
   }
 }
 
@@ -178,6 +180,7 @@ class Running {
   private readonly mainJudge = new Judge();
   private readonly backupJudge: Judge;
   private readonly mainLoadBps: number;
+  private readonly backupLoadBps: number;
   private active: Judge;
   private brokenS = 0;
   private readonly switches: number[] = [];
@@ -194,8 +197,6 @@ class Running {
     this.backupJudge = together ? this.mainJudge : new Judge();
     this.active = this.mainJudge;
   }
-
-  private readonly backupLoadBps: number;
 
   second(s: number): void {
     const { main, backup, mainJudge, backupJudge, failover } = this;

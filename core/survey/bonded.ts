@@ -1,7 +1,7 @@
 import type { BondedResult, Sustainable } from "@ukaza/contract/survey";
 
 /** What bonding costs of the members' sum (rule of thumb). */
-const BONDING_COST = 0.05;
+export const BONDING_COST = 0.05;
 
 /** Rate of a bonded group, bit/s, and what is left when its strongest member is gone. */
 export function bondedRate(memberBps: readonly number[]): { togetherBps: number; withoutStrongestBps: number } {
