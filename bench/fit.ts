@@ -71,7 +71,13 @@ export function forecastShows(): void {
     wander: { rho: 0.98, sigma: 0.012 },
     levelSpread: 0.05,
   };
-  const feeds = (loadBps: number) => ({ main: { line: "a", loadBps }, backup: { line: "b", loadBps } });
+  const feeds = (loadBps: number) => ({
+    loads: [
+      { line: "a", loadBps },
+      { line: "b", loadBps },
+    ],
+    routes: [{ main: "a", backup: "b" }],
+  });
   const question = {
     seconds: 10_800,
     seed: 1,

@@ -5,8 +5,9 @@ import { gzipSync } from "node:zlib";
 import type { Sample } from "@ukaza/contract/air";
 import { fitProblem } from "@ukaza/contract/fit";
 import { platformFile } from "@ukaza/contract/library";
-import { fitOne } from "@ukaza/core/fit/fitOne";
+import { solve } from "@ukaza/core/fit/plan/solve";
 import { feedLoad } from "@ukaza/core/media/load";
+import { bestChoice } from "../core/test/kit";
 import { loadDemo } from "../demo/load";
 import { openBrowser, phone } from "../e2e/browser";
 import { launch } from "../scripts/launch";
@@ -46,11 +47,12 @@ function singleFit(): void {
     source: { width: 1920, height: 1080, frameRate: "50", scan: "progressive" },
     content: "stage",
   });
-  const answer = fitOne(problem);
+  const answer = solve(problem);
   if (answer.kind !== "fit") throw new Error("the bench problem has no fit");
-  const ours = timed(() => fitOne(problem), 200);
+  const ours = timed(() => solve(problem), 200);
   // Reference: the load of every 100 kb/s step of every mode, rate and route, one by one, without its search by halves.
-  const { settings } = answer.best;
+  const settings = answer.plan.destinations[0]?.settings;
+  if (!settings) throw new Error("the bench problem serves nobody");
   const everyStep = timed(() => {
     for (const mode of sheet.modes)
       for (const frameRate of mode.frameRates)
@@ -140,12 +142,7 @@ async function running(): Promise<void> {
         ...(method === "GET" ? {} : { body: JSON.stringify(body) }),
       })
     ).json();
-  const answer = fitOne((await call("GET", "fit")).problem);
-  if (answer.kind !== "fit") throw new Error("no fit");
-  await call("PUT", "fit", {
-    settings: answer.best.settings,
-    feeds: answer.best.feeds.map(({ role, encoderId, uplinkId }) => ({ role, encoderId, uplinkId })),
-  });
+  await call("PUT", "fit", bestChoice((await call("GET", "fit")).problem).choice);
   await call("POST", "rig/broadcast");
   await call("POST", "rig/configure");
   await call("POST", "lineup/steps/send");

@@ -1,6 +1,7 @@
 import { z } from "zod";
+import { destinationDemands } from "./demands";
 import { content, settings, source } from "./settings";
-import { fileVersion, id, instant, timeZone, title } from "./units";
+import { bps, fileVersion, id, instant, timeZone, title } from "./units";
 
 export const stage = z.enum(["survey", "fit", "rig", "lineup", "air", "wrap"]);
 
@@ -22,14 +23,14 @@ export const destination = z.strictObject({
   title,
   description: z.string().max(5000).default(""),
   access: z.enum(["public", "by link", "private"]),
-  weight: z.number().int().min(1).max(5).default(3),
-  must: z.boolean().default(true),
-  backup: z.boolean().default(false),
+  ...destinationDemands.shape,
   /** One of the platform's latency modes by name; null: its usual one. */
   latencyMode: z.string().max(200).nullable().default(null),
   /** Delay that the platform is asked to add, seconds. */
   addedDelayS: z.number().min(0).max(3600).default(0),
 });
+
+const eachOnce = (ids: readonly string[]) => new Set(ids).size === ids.length;
 
 /** One show. `show` is the planned span from public to end. */
 export const event = z.strictObject({
@@ -46,8 +47,17 @@ export const event = z.strictObject({
   }),
   source,
   content,
-  encoderId: id,
-  destinations: z.array(destination).min(1).max(1, "this version takes one destination an event"),
+  encoderIds: z.array(id).min(1).max(6).refine(eachOnce, "an encoder stands here twice"),
+  /** In the order of their weight. */
+  destinations: z
+    .array(destination)
+    .min(1)
+    .max(12)
+    .refine((all) => eachOnce(all.map((d) => d.id)), "a destination's id stands here twice"),
+  /** Lets bitrates rise from the recommended value to the sheet's maximum. */
+  allowMaximum: z.boolean().default(false),
+  /** Bitrate of the recording beside the stream, by encoder; none stands for no recording. */
+  recordBps: z.record(id, bps.min(100_000).max(1e9)).default({}),
   failover: failoverPolicy.prefault({}),
 });
 
@@ -63,7 +73,7 @@ export const eventNow = z.strictObject({
   broadcast: broadcastState,
 });
 
-/** A fit the crew has chosen for the event. */
+/** What the crew has chosen for one destination of the event. */
 export const chosenFit = z.strictObject({
   destinationId: id,
   settings,

@@ -1,12 +1,13 @@
 import { z } from "zod";
-import { chosenFit } from "./event";
+import { encoder } from "./encoder";
+import { eventPlan } from "./eventPlan";
 import { fitProblem } from "./fit";
 import { role } from "./rig";
 import { settings } from "./settings";
-import { bps, fileVersion, instant, timeZone, title } from "./units";
+import { bps, fileVersion, id, instant, timeZone, title } from "./units";
 import { metered } from "./venue";
 
-/** What the fit stage shows: the problem that the measurements and the kit make, and what was chosen. */
+/** What the fit stage shows: the problem that the measurements, the kit and the demands make, and the plans made of it. */
 export const fitNow = z.strictObject({
   /** null: no uplink has a usable rate yet. */
   problem: fitProblem.nullable(),
@@ -15,13 +16,23 @@ export const fitNow = z.strictObject({
   sustainableBps: z.record(z.string(), z.number()),
   /** What metered uplinks give and cost, by uplink. */
   metered: z.record(z.string(), metered).default({}),
-  chosen: chosenFit.nullable(),
-  /** Settings can no longer change: the encoder sends already. */
+  /** Encoders of the crew that the event does not have. */
+  spare: z.array(encoder),
+  /** The plan that the event goes by; it stays as it is whatever is measured or asked later. */
+  chosen: eventPlan.nullable(),
+  /** Plans that were kept, the newest first. */
+  plans: z.array(eventPlan),
+  /** Settings can no longer change: an encoder sends already. */
   fixed: z.boolean(),
 });
 
-/** `despite`: chosen although a finding blocks. */
-export const fitChoice = chosenFit.omit({ savedAt: true, destinationId: true }).extend({ despite: z.boolean().default(false) });
+/** One engine as an encoder is told to run it, and where its feeds go. */
+export const sheetEngine = z.strictObject({
+  settings,
+  /** Frames between keyframes, as some encoders ask for it. */
+  keyframeFrames: z.number().int(),
+  feeds: z.array(z.strictObject({ platform: title, role, uplink: title, loadBps: bps, address: z.string().nullable() })),
+});
 
 /** What one encoder is told for an event, to read out, print or save. No key stands in it. */
 export const settingsSheet = z.strictObject({
@@ -31,16 +42,15 @@ export const settingsSheet = z.strictObject({
   venue: title,
   show: z.strictObject({ start: instant, end: instant }),
   timeZone,
-  platform: title,
+  encoderId: id,
   encoder: title,
   serial: z.string(),
+  plan: title,
   chosenAt: instant,
-  settings,
-  /** Frames between keyframes, as some encoders ask for it. */
-  keyframeFrames: z.number().int(),
-  feeds: z.array(z.strictObject({ role, uplink: title, loadBps: bps, address: z.string().nullable() })),
+  engines: z.array(sheetEngine),
+  /** The recording beside the stream, bit/s; null: none. */
+  recordBps: bps.nullable(),
 });
 
 export type SettingsSheet = z.infer<typeof settingsSheet>;
 export type FitNow = z.infer<typeof fitNow>;
-export type FitChoice = z.infer<typeof fitChoice>;

@@ -44,6 +44,8 @@ export const rigNow = z.strictObject({
   destinationId: id,
   platformId: id,
   platformName: title,
+  /** Other destinations of the event that are served: they are rigged, lined up and watched by hand from their sheets. */
+  others: z.array(title),
   encoderId: id,
   encoderName: title,
   /** How the encoder is set; by hand: nothing reaches it from here. */

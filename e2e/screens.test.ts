@@ -2,8 +2,8 @@ import AxeBuilder from "@axe-core/playwright";
 import type { EventNow } from "@ukaza/contract/event";
 import type { FitNow } from "@ukaza/contract/fitChoice";
 import type { RunSheet } from "@ukaza/contract/lineup";
-import { fitOne } from "@ukaza/core/fit/fitOne";
 import type { Page } from "playwright-core";
+import { bestChoice } from "../core/test/kit";
 import { phone, wide } from "./browser";
 import { startWorld, type World } from "./world";
 
@@ -29,7 +29,7 @@ const screens: [path: string, shows: string | RegExp][] = [
   ["/kit/new/edit", "What it is"],
   ["/kit/code", "The code on the encoder's screen"],
   [`${EVENT}/survey`, /72 tests/],
-  [`${EVENT}/fit`, /The best use of this line|Chosen/],
+  [`${EVENT}/fit`, /The best use of these lines|The event goes by/],
   [`${EVENT}/rig`, /Go to Fit|Read back|Create the broadcast/],
   [`${EVENT}/lineup`, "Run sheet"],
   [`${EVENT}/air`, /Nothing is sent yet|On air since/],
@@ -132,10 +132,7 @@ async function tabTo(page: Page, name: RegExp): Promise<void> {
 
 test("the irreversible steps go with the keyboard alone, and ask twice", async () => {
   const fit = await world.api<FitNow>("GET", `${EVENT}/fit`);
-  const answer = fit.problem && fitOne(fit.problem);
-  if (answer?.kind !== "fit") throw new Error("no fit");
-  const feeds = answer.best.feeds.map(({ role, encoderId, uplinkId }) => ({ role, encoderId, uplinkId }));
-  await world.api("PUT", `${EVENT}/fit`, { settings: answer.best.settings, feeds });
+  await world.api("PUT", `${EVENT}/fit`, bestChoice(fit.problem).choice);
   await world.api("POST", `${EVENT}/rig/broadcast`);
   await world.api("POST", `${EVENT}/rig/configure`);
   await world.api("POST", `${EVENT}/lineup/steps/send`, {});

@@ -1,7 +1,7 @@
 import { mkdirSync } from "node:fs";
 import { join } from "node:path";
 import type { FitNow } from "@ukaza/contract/fitChoice";
-import { fitOne } from "@ukaza/core/fit/fitOne";
+import { bestChoice } from "../core/test/kit";
 import { phone, wide } from "../e2e/browser";
 import { startWorld, type World } from "../e2e/world";
 
@@ -45,12 +45,7 @@ async function main(): Promise<void> {
   await take("fit", `${EVENT}/fit`, "Load line");
   await take("fit-wide", `${EVENT}/fit`, "Load line", { size: wide });
   const { problem } = await world.api<FitNow>("GET", `${EVENT}/fit`);
-  const answer = problem && fitOne(problem);
-  if (answer?.kind !== "fit") throw new Error("the demo has no fit");
-  await world.api("PUT", `${EVENT}/fit`, {
-    settings: answer.best.settings,
-    feeds: answer.best.feeds.map(({ role, encoderId, uplinkId }) => ({ role, encoderId, uplinkId })),
-  });
+  await world.api("PUT", `${EVENT}/fit`, bestChoice(problem).choice);
   await world.api("POST", `${EVENT}/rig/broadcast`);
   await world.api("POST", `${EVENT}/rig/configure`);
   await take("rig", `${EVENT}/rig`, /fields are as told/);

@@ -53,7 +53,7 @@ export const useLineTests = (uplinkId: string) =>
     refreshInterval: (tests) => (tests?.some((t) => moving.includes(t.state)) ? MOVING_MS : RESTING_MS),
   });
 export const useFit = (id: string) => useRead<FitNow>(`/events/${id}/fit`);
-export const useSettingsSheet = (id: string) => useRead<SettingsSheet>(`/events/${id}/settings-sheet`);
+export const useSettingsSheets = (id: string) => useRead<SettingsSheet[]>(`/events/${id}/settings-sheets`);
 export const useRig = (id: string) => useRead<RigNow>(`/events/${id}/rig`);
 export const useLineup = (id: string) => useRead<RunSheet>(`/events/${id}/lineup`);
 export const useAir = (id: string) => useRead<AirNow>(`/events/${id}/air`);

@@ -235,6 +235,7 @@ describe("the next thing in Rig, by how the encoder is set", () => {
     destinationId: "d",
     platformId: "p",
     platformName: "Parishboard",
+    others: [],
     encoderId: "k",
     encoderName: "Pocket encoder",
     setBy: "two fields",

@@ -1,9 +1,9 @@
 import { cleanup, render } from "@testing-library/react";
-import type { EventNow } from "@ukaza/contract/event";
+import { type EventNow, event as eventSchema } from "@ukaza/contract/event";
 import type { ReactNode } from "react";
 import { SWRConfig } from "swr";
 
-/** A server in the page's place: answers by path, keeps what it was sent, and refuses where it is told to. */
+/** A server in the page's place: answers by path (a function: of what is sent), keeps what it was sent, and refuses where it is told to. */
 export const answers = new Map<string, unknown>();
 export const sent: { method: string; path: string; body: unknown }[] = [];
 export const refusals = new Map<string, { status: number; body: unknown }>();
@@ -22,7 +22,8 @@ beforeEach(() => {
       });
     const refused = method === "GET" ? undefined : refusals.get(path);
     if (refused) return { ok: false, status: refused.status, json: async () => refused.body } as Response;
-    const body = answers.get(`${method} ${path}`) ?? answers.get(`GET ${path}`);
+    const found = answers.get(`${method} ${path}`) ?? answers.get(`GET ${path}`);
+    const body = typeof found === "function" ? found(sent.at(-1)?.body) : found;
     return { ok: body !== undefined, status: body === undefined ? 404 : 200, json: async () => body ?? null } as Response;
   }) as never;
 });
@@ -40,36 +41,21 @@ export const problem = (detail: string, kind = "refused") => ({
   mend: "Do otherwise.",
 });
 
-export const event = {
+export const event = eventSchema.parse({
   format: "ukaza-event",
   version: 1,
   id: "e",
   name: "Concert",
-  series: "",
   venueId: "v",
   timeZone: "UTC",
   show: { start: "2026-06-10T19:00:00Z", end: "2026-06-10T21:00:00Z" },
   source: { width: 1920, height: 1080, frameRate: "50", scan: "progressive" },
   content: "stage",
-  encoderId: "k",
-  destinations: [
-    {
-      id: "d",
-      platformId: "oriel-public",
-      title: "T",
-      description: "",
-      access: "public",
-      weight: 3,
-      must: true,
-      backup: false,
-      latencyMode: null,
-      addedDelayS: 0,
-    },
-  ],
-  failover: { auto: true, returnAuto: false, brokenForS: 5, steadyForS: 120, maxSwitches: 3, withinS: 600 },
-} as const;
+  encoderIds: ["desk-encoder"],
+  destinations: [{ id: "oriel", platformId: "oriel-public", title: "T", access: "public" }],
+});
 export const now: EventNow = {
-  event: { ...event, destinations: [...event.destinations] },
+  event,
   venueName: "Hall",
   finishedAt: null,
   next: "survey",

@@ -2,129 +2,34 @@ import { cleanup, fireEvent, render, screen, waitFor, within } from "@testing-li
 import type { AirNow, LogLine, Sample } from "@ukaza/contract/air";
 import type { FitNow } from "@ukaza/contract/fitChoice";
 import type { RigNow } from "@ukaza/contract/rig";
+import { demandsOf } from "@ukaza/core/fit/asked";
+import { planFrom } from "@ukaza/core/fit/planFrom";
 import { noFacts, runSheet } from "@ukaza/core/lineup/runSheet";
 import type { ReactNode } from "react";
 import { goodSample, oriel, problem, settings } from "../../core/test/kit";
 import { LogPanel } from "../stages/air/LogPanel";
 import { SwitchPanel } from "../stages/air/SwitchPanel";
 import { WrongNow } from "../stages/air/WrongNow";
-import { FitStage } from "../stages/fit/FitStage";
 import { LineupStage } from "../stages/lineup/LineupStage";
 import { RigStage } from "../stages/rig/RigStage";
-import { answers, event, now, refusals, sent, show } from "./page";
+import { answers, event, now, sent, show } from "./page";
 
 jest.mock("expo-router", () => ({ useRouter: () => ({ push: jest.fn() }), Link: ({ children }: { children: ReactNode }) => children }));
-// jsdom has no workers: the same sum is done at once, by the file that other targets use.
-jest.mock("../workers/runFit", () => jest.requireActual("../workers/runFit.ts"));
 jest.mock("react-native-chart-kit/v2", () => ({ LineChart: () => null }));
 
-describe("fit", () => {
-  const fit = (usable: number, more: Partial<FitNow> = {}): FitNow => ({
-    problem: problem([usable]),
-    unmeasured: [],
-    uplinkNames: { "line-1": "Hall fibre" },
-    sustainableBps: { "line-1": usable * 1.25 },
-    metered: {},
-    chosen: null,
-    fixed: false,
-    ...more,
-  });
-  const open = (answer: FitNow) => {
-    answers.set("GET /api/events/e/fit", answer);
-    show(<FitStage eventId="e" />);
-  };
-
-  test("an unmeasured line is never fitted", async () => {
-    open({ ...fit(1), problem: null, unmeasured: ["Hall fibre"] });
-    expect(await screen.findByText("Nothing is fitted to an unknown line. Measure it first.")).toBeTruthy();
-  });
-
-  test("the best plan with its score, load and alternatives; overriding it moves everything beside it", async () => {
-    open(fit(7_000_000));
-    expect(await screen.findByText("The best use of this line: 1920×1080, 25 frames/s at 5.8 Mb/s.")).toBeTruthy();
-    expect(screen.getByTestId("score").textContent).toBe("79 of 100");
-    fireEvent.click(screen.getByRole("button", { name: "Change the settings by hand" }));
-    fireEvent.change(screen.getByRole("textbox", { name: "Video bitrate, kb/s" }), { target: { value: "8000" } });
-    expect(screen.getByText(/These settings load the line with 8\.4 Mb\/s; it can use 7\.0 Mb\/s/)).toBeTruthy();
-    expect(screen.getByRole("img", { name: /Over by 1\.4 Mb\/s/ })).toBeTruthy();
-    expect(screen.getByRole("button", { name: "Use these settings" }).getAttribute("aria-disabled")).toBe("true");
-    fireEvent.click(screen.getByRole("button", { name: "Set video bitrate 6.6 Mb/s" }));
-    expect(screen.queryByText(/These settings load the line/)).toBeNull();
-    fireEvent.click(screen.getByRole("button", { name: "Set video bitrate 5.8 Mb/s" }));
-    expect(screen.getByText("Nothing speaks against these settings")).toBeTruthy();
-  });
-
-  test("what to fall to as the line sinks, before and once public", async () => {
-    open(fit(7_000_000));
-    const list = within(await screen.findByRole("list", { name: "Step-downs of Hall fibre" }));
-    const [first] = list.getAllByRole("listitem");
-    expect(first?.textContent).toMatch(
-      /^1920×1080, 25 frames\/s at 5\.8 Mb\/s falling to \d\.\d Mb\/sHolds down to \d\.\d Mb\/s usable\.$/,
-    );
-    expect(list.getAllByRole("listitem").length).toBeGreaterThan(2);
-    expect(screen.getByText(/^Below \d+ kb\/s on Hall fibre nothing fits\.$/)).toBeTruthy();
-    fireEvent.click(screen.getByRole("radio", { name: "Once public" }));
-    const frozen = within(screen.getByRole("list", { name: "Step-downs of Hall fibre" })).getAllByRole("listitem");
-    expect(frozen.map((row) => row.textContent)).toEqual([
-      expect.stringMatching(/^1920×1080, 25 frames\/s at 5\.8 Mb\/s falling to 3\.0 Mb\/s/),
-    ]);
-    expect(screen.getByText(/^Below 3\.\d Mb\/s on Hall fibre nothing fits\.$/)).toBeTruthy();
-  });
-
-  test("budgets: delay in parts, data on a metered line, the recording on each disk", async () => {
-    answers.set("GET /api/events/e", now);
-    open(fit(7_000_000, { metered: { "line-1": { allowanceGb: 8, usedGb: 6, pricePerGb: 4 } } }));
-    expect(await screen.findByText("Budgets")).toBeTruthy();
-    expect(screen.getByText(/For 2:35:00 of sending/)).toBeTruthy();
-    // To the viewer and to the preview.
-    expect(screen.getAllByText("Sender's buffer: 500 ms")).toHaveLength(2);
-    expect(
-      screen.getByText(/^Hall fibre: \d\.\d\d GB of 2\.00 GB left, \d+\.\d\d in your currency\. It would run out before the end\.$/),
-    ).toBeTruthy();
-    expect(screen.getByText("Inside disk: 30.52 GB of 412.00 GB free.")).toBeTruthy();
-    fireEvent.change(screen.getByRole("textbox", { name: "A recording beside the stream, at, Mb/s" }), { target: { value: "500" } });
-    expect(screen.getByText(/^Inside disk: 610\.31 GB of 412\.00 GB free: too little\.$/)).toBeTruthy();
-    fireEvent.change(screen.getByRole("textbox", { name: "A recording beside the stream, at, Mb/s" }), { target: { value: "much" } });
-    expect(screen.getByText("Give a bitrate up to 1000 Mb/s.")).toBeTruthy();
-  });
-
-  test("choosing sends settings and feeds; a refusal is shown with its mend and nothing is lost", async () => {
-    open(fit(7_000_000));
-    refusals.set("/api/events/e/fit", {
-      status: 409,
-      body: { type: "x", title: "x", status: 409, detail: "the encoder is sending with the present settings", mend: "Stop sending first." },
-    });
-    fireEvent.click(await screen.findByRole("button", { name: "Use these settings" }));
-    expect((await screen.findByRole("alert")).textContent).toContain(
-      "The encoder is sending with the present settings. Stop sending first.",
-    );
-    expect(sent[0]?.body).toMatchObject({
-      settings: { videoBps: 5_800_000 },
-      feeds: [{ role: "main", uplinkId: "line-1" }],
-      despite: false,
-    });
-    expect(screen.getByText(/The best use of this line/)).toBeTruthy();
-  });
-
-  test("another plan is taken in hand by a tap on its row", async () => {
-    open(fit(7_000_000));
-    fireEvent.click(await screen.findByRole("button", { name: /^Show all \d+$/ }));
-    fireEvent.click(screen.getByRole("button", { name: /^\d+\. 1280×720, 50 frames\/s/ }));
-    expect(screen.getByText(/^Your own settings: 1280×720, 50 frames\/s/)).toBeTruthy();
-  });
-
-  test("demands that cannot hold together are named", async () => {
-    open(fit(200_000));
-    expect(await screen.findByText(/Hall fibre can use 200 kb\/s; the smallest picture the platform takes loads/)).toBeTruthy();
-  });
-});
-
 describe("rig and line-up", () => {
-  const chosen = { destinationId: "d", settings, feeds: [], savedAt: "2026-06-10T12:00:00Z" };
+  const chosen: FitNow["chosen"] = {
+    id: "p",
+    name: "Plan 1",
+    savedAt: "2026-06-10T12:00:00Z",
+    demands: demandsOf(event),
+    plan: planFrom(problem([7_000_000]), [{ destinationId: "oriel", settings, feeds: [], through: null, rungs: [], bound: "sheet" }]),
+  };
   const rig = (more: Partial<RigNow> = {}): RigNow => ({
-    destinationId: "d",
+    destinationId: "oriel",
     platformId: "oriel-public",
     platformName: "Oriel Public",
+    others: [],
     encoderId: "desk-encoder",
     encoderName: "Desk encoder",
     setBy: "two fields",
@@ -155,6 +60,8 @@ describe("rig and line-up", () => {
       uplinkNames: {},
       sustainableBps: {},
       metered: {},
+      spare: [],
+      plans: [],
       chosen,
       fixed: false,
     } satisfies FitNow);

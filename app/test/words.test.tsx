@@ -1,13 +1,10 @@
 import { type LogLine, logKind } from "@ukaza/contract/air";
 import type { Finding } from "@ukaza/contract/findings";
-import { fitProblem } from "@ukaza/contract/fit";
 import type { PathVerdict } from "@ukaza/contract/survey";
-import { fitOne } from "@ukaza/core/fit/fitOne";
 import { checkSettings } from "@ukaza/core/rules/check";
-import { desk, oriel, problem, settings, verdict } from "../../core/test/kit";
+import { desk, oriel, settings, verdict } from "../../core/test/kit";
 import { adviceSentence, causeSentence, decisionSentence, logSentence } from "../words/air";
 import { findingSentence, mendText, ruleText } from "../words/findings";
-import { conflictSentence, gainSentence, refusedSentence, whySentence } from "../words/fit";
 import { stepSentence, verdictText, wrapOrderSentence } from "../words/lineup";
 import { costSentence, evidenceSentence, missingSentence, oddSentence, pathSentence, windowText } from "../words/survey";
 import { clock, dataText, dayNumberText, frameRateText, rateText, timeText } from "../words/units";
@@ -157,28 +154,6 @@ describe("survey", () => {
     expect(pathSentence(p({ why: "tcp-capped", rtmpCapBps: 3.2e6 }))).toContain("would carry only 3.2 Mb/s (Mathis 1997)");
     expect(pathSentence(p({ why: "lossy" }))).toContain("TCP stall");
     expect(pathSentence(p({ why: "unmeasured", rttMs: null, lossRatio: null }))).toContain("not been measured");
-  });
-});
-
-describe("fit", () => {
-  test("why, gains, refusals and conflicts are said in words", () => {
-    const answer = fitOne(problem([2_500_000]));
-    if (answer.kind !== "fit") throw new Error("no fit");
-    expect(whySentence(answer)).toMatch(/^The line ends the bitrate here\. The next best, .* scores \d+\.$/);
-    for (const refused of answer.refused) mustBeWords(refusedSentence(refused));
-    expect(gainSentence("uplink", 0.2)).toBeNull();
-    expect(gainSentence("backup-uplink", 3)).toBe("A faster backup uplink would add 3.0 to the score.");
-    const impossible = [
-      problem([200_000]),
-      problem([900_000], { backup: true }),
-      problem([9e6], { encoders: [{ ...desk, protocols: ["srt"] }] }),
-      problem([9e6], { encoders: [{ ...desk, maxWidth: 320 }] }),
-    ];
-    for (const asked of impossible) {
-      const none = fitOne(fitProblem.parse(asked));
-      if (none.kind !== "none") throw new Error("a fit where none can be");
-      for (const conflict of none.conflict) mustBeWords(conflictSentence(conflict, () => "Hall fibre"));
-    }
   });
 });
 

@@ -1,7 +1,5 @@
 import type { DataBudget, DelayPart, DiskBudget } from "@ukaza/core/fit/budgets";
-import type { StepDownRow } from "@ukaza/core/fit/stepDowns";
-import { planTitle } from "./fit";
-import { clock, dataText, rateText } from "./units";
+import { clock, dataText } from "./units";
 
 const partWord: Record<DelayPart["part"], string> = {
   "held frames": "Frames that camera and encoder hold",
@@ -29,20 +27,4 @@ export function dataSentence(d: DataBudget, name: string): string {
 export function diskSentence(d: DiskBudget): string {
   const split = d.splitEveryS === null ? "" : ` It is split into ${d.files} files, one every ${clock(d.splitEveryS)}.`;
   return `${d.name}: ${dataText(d.bytes)} of ${dataText(d.freeBytes)} free${d.fits ? "." : ": too little."}${split}`;
-}
-
-/** One row of the step-downs: what holds from one rate down to another. */
-export function stepDownText(row: StepDownRow, uplinkName: (id: string) => string): { rate: string; what: string } {
-  const { top, bottom } = row;
-  const bitrates =
-    top.settings.videoBps === bottom.settings.videoBps
-      ? rateText(top.settings.videoBps)
-      : `${rateText(top.settings.videoBps)} falling to ${rateText(bottom.settings.videoBps)}`;
-  const moved = row.changes.includes("route")
-    ? `, over ${uplinkName(top.mainUplinkId)}${top.backupUplinkId && top.backupUplinkId !== top.mainUplinkId ? ` with the backup over ${uplinkName(top.backupUplinkId)}` : ""}`
-    : "";
-  return {
-    rate: bottom.fromBps === 0 ? "at any rate" : `down to ${rateText(bottom.fromBps)}`,
-    what: `${planTitle(top.settings)} at ${bitrates}${moved}`,
-  };
 }

@@ -1,5 +1,9 @@
 import type { FitProblem } from "@ukaza/contract/fit";
-import type { Demand, FitReport, Insights, PlanDestination, PlanLimit, WholePlan } from "@ukaza/contract/fitPlan";
+import type { Demand, FitReport, Insights, PlanDestination, PlanLimit, WholeAnswer, WholePlan } from "@ukaza/contract/fitPlan";
+import type { Settings } from "@ukaza/contract/settings";
+import type { FieldDifference } from "@ukaza/core/fit/comparePlans";
+import type { PlanRow } from "@ukaza/core/fit/planSteps";
+import { fieldWord, valueText } from "./findings";
 import { planTitle } from "./fit";
 import { rateText } from "./units";
 
@@ -36,10 +40,8 @@ export const planLimitSentence: Record<PlanLimit, string> = {
   others: "What it would take from the others is worth more.",
 };
 
-/** One destination of a plan in one sentence, and why it is no better in another. */
-export function destinationSentence(d: PlanDestination, names: Names, bound: PlanLimit = d.bound): string {
-  const name = names.destination(d.destinationId);
-  if (!d.settings) return `${name}: not served. ${planLimitSentence[bound]}`;
+/** Which way a destination is served: from where, over what, with what beside it. */
+export function waySentence(d: PlanDestination, names: Names): string {
   const [main, backup] = d.feeds;
   const way = d.through
     ? `through ${names.destination(d.through)}`
@@ -51,8 +53,72 @@ export function destinationSentence(d: PlanDestination, names: Names, bound: Pla
     : "";
   const rungs =
     d.rungs.length > 0 ? `, with ${d.rungs.map((r) => `${planTitle(r)} at ${rateText(r.videoBps)}`).join(" and ")} beside it` : "";
-  return `${name}: ${planTitle(d.settings)} at ${rateText(d.settings.videoBps)}${rungs}, ${way}${second}. ${planLimitSentence[bound]}`;
+  const text = `${way}${second}${rungs}.`;
+  return text.charAt(0).toUpperCase() + text.slice(1);
 }
+
+/** One destination of a plan in one sentence, and why it is no better in another. */
+export function destinationSentence(d: PlanDestination, names: Names, bound: PlanLimit = d.bound): string {
+  const name = names.destination(d.destinationId);
+  if (!d.settings) return `${name}: not served. ${planLimitSentence[bound]}`;
+  return `${name}: ${planTitle(d.settings)} at ${rateText(d.settings.videoBps)}. ${waySentence(d, names)} ${planLimitSentence[bound]}`;
+}
+
+/** What a plan serves, in one sentence. */
+export function servedSentence({ destinations, uplinks }: WholePlan): string {
+  const served = destinations.filter((d) => d.settings);
+  const loadBps = uplinks.reduce((sum, u) => sum + u.loadBps, 0);
+  const [only] = served;
+  const what =
+    destinations.length === 1 && only?.settings
+      ? `${planTitle(only.settings)} at ${rateText(only.settings.videoBps)}`
+      : `${served.length} of ${destinations.length} served`;
+  return `${what}, ${rateText(loadBps)} in all.`;
+}
+
+export const certificateSentence = ({ points: own, boundPoints, proved }: (WholeAnswer & { kind: "fit" })["certificate"]): string =>
+  proved
+    ? `${points(own)} points; no plan has more.`
+    : `${points(own)} points; the search was stopped, and none has more than ${points(boundPoints)}.`;
+
+const served = (yes: unknown): string => (yes ? "served" : "not served");
+
+/** A field in which two plans differ, with both values in words. */
+export function differenceText({ destinationId, field, a, b }: FieldDifference, names: Names): { what: string; a: string; b: string } {
+  const way = (value: unknown): string => {
+    if (typeof value !== "string") return "none";
+    const [encoder = "", uplink = ""] = value.split(" ");
+    return `${names.encoder(encoder)} over ${names.uplink(uplink)}`;
+  };
+  const word: Record<Exclude<FieldDifference["field"], keyof Settings>, [string, (value: unknown) => string]> = {
+    served: ["Served", served],
+    main: ["Main feed", way],
+    backup: ["Backup feed", way],
+    through: ["Relay", (value) => (typeof value === "string" ? names.destination(value) : "none")],
+    renditions: ["Renditions", String],
+  };
+  const [what, show] =
+    field in word
+      ? word[field as keyof typeof word]
+      : [fieldWord[field as keyof Settings], (v: unknown) => valueText(field as keyof Settings, v)];
+  return { what: `${names.destination(destinationId)}: ${what.toLowerCase()}`, a: show(a), b: show(b) };
+}
+
+/** A row of step-downs: the rates for which it holds, and what is changed over to. */
+export function stepRowText({ top, bottom }: PlanRow, above: PlanRow | null, names: Names): { rate: string; what: string[] } {
+  const changed = top.plan.destinations.flatMap((d) => {
+    const before = above?.bottom.plan.destinations.find((o) => o.destinationId === d.destinationId);
+    const title = d.settings ? planTitle(d.settings) : "not served";
+    const beforeTitle = before?.settings ? planTitle(before.settings) : "not served";
+    const rerouted = before && d.settings && before.settings && waySentence(before, names) !== waySentence(d, names);
+    if (before && title === beforeTitle && !rerouted) return [];
+    return [`${names.destination(d.destinationId)}: ${title}${rerouted ? `, ${lower(waySentence(d, names))}` : ""}`];
+  });
+  const from = above ? `below ${rateText(above.bottom.fromBps)} ` : "";
+  return { rate: `${from}down to ${rateText(bottom.fromBps)}`, what: changed };
+}
+
+const lower = (text: string): string => text.charAt(0).toLowerCase() + text.slice(1).replace(/\.$/, "");
 
 const points = (value: number): string => value.toFixed(1);
 
@@ -84,11 +150,10 @@ export function insightSentences(i: Insights, names: Names): string[] {
     ...i.dropping.flatMap(({ destinationId, points: p }) =>
       p !== null && worth(p) ? [`Without ${names.destination(destinationId)} the others would gain ${points(p)}.`] : [],
     ),
-    ...i.runnersUp.map(({ plan, differs }) => runnerUpSentence(plan, differs, names)),
   ];
 }
 
-function runnerUpSentence(plan: WholePlan, differs: readonly string[], names: Names): string {
+export function runnerUpSentence({ plan, differs }: Insights["runnersUp"][number], names: Names): string {
   const changes = differs.map((id) => {
     const settings = plan.destinations.find((d) => d.destinationId === id)?.settings;
     return `${names.destination(id)} ${settings ? `at ${planTitle(settings)}` : "left out"}`;
@@ -108,9 +173,7 @@ export function explained(problem: FitProblem, { answer, insights }: FitReport):
   return [
     ...plan.destinations.map((d) => destinationSentence(d, names, bounds.get(d.destinationId))),
     ...plan.uplinks.map((u) => `${names.uplink(u.uplinkId)}: ${rateText(u.loadBps)} of ${rateText(u.usableBps)} usable.`),
-    certificate.proved
-      ? `${points(plan.points)} points; no plan has more.`
-      : `${points(plan.points)} points; the search was stopped, and none has more than ${points(certificate.boundPoints)}.`,
-    ...(insights ? insightSentences(insights, names) : []),
+    certificateSentence(certificate),
+    ...(insights ? [...insightSentences(insights, names), ...insights.runnersUp.map((r) => runnerUpSentence(r, names))] : []),
   ].join("\n");
 }

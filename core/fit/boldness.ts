@@ -1,5 +1,6 @@
-import type { FitProblem, Plan } from "@ukaza/contract/fit";
-import { fitOne } from "./fitOne";
+import type { FitProblem } from "@ukaza/contract/fit";
+import type { WholePlan } from "@ukaza/contract/fitPlan";
+import { solveByHand } from "./byHand";
 
 /** Share of the sustainable rate that a cautious plan keeps free besides the reserve, and a bold one takes of it (rule of thumb). */
 export const BOLDER = 0.15;
@@ -20,10 +21,15 @@ export function withBoldness(problem: FitProblem, sustainableBps: Record<string,
   };
 }
 
+export interface BoldPlan {
+  boldness: Boldness;
+  plan: WholePlan | null;
+}
+
 /** The best plan of each boldness; null where nothing fits. */
-export function boldPlans(problem: FitProblem, sustainableBps: Record<string, number>): { boldness: Boldness; plan: Plan | null }[] {
+export function boldPlans(problem: FitProblem, sustainableBps: Record<string, number>): BoldPlan[] {
   return boldnesses.map((boldness) => {
-    const answer = fitOne(withBoldness(problem, sustainableBps, boldness));
-    return { boldness, plan: answer.kind === "fit" ? answer.best : null };
+    const { answer } = solveByHand(withBoldness(problem, sustainableBps, boldness));
+    return { boldness, plan: answer.kind === "fit" ? answer.plan : null };
   });
 }

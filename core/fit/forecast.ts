@@ -1,3 +1,4 @@
+import type { WholePlan } from "@ukaza/contract/fitPlan";
 import type { UplinkSurvey } from "@ukaza/contract/survey";
 import type { Uplink } from "@ukaza/contract/venue";
 import { healthRules } from "../air/healthRules";
@@ -66,10 +67,25 @@ export function forecastLine(id: string, surveys: readonly UplinkSurvey[]): Fore
   return { id, parts, tests: parts.reduce((sum, p) => sum + p.levels.reduce((n, l) => n + l.tests, 0), 0) };
 }
 
-/** Feeds of one destination; `loadBps` of each, the backup null where there is none. */
+/** A plan as the lines see it: what each carries in all, and over which lines each destination is reached. */
 export interface ForecastPlan {
-  main: { line: string; loadBps: number };
-  backup: { line: string; loadBps: number } | null;
+  loads: readonly { line: string; loadBps: number }[];
+  /** One entry for each way that destinations are reached; `backup` null: there is none. */
+  routes: readonly { main: string; backup: string | null }[];
+}
+
+/** What a whole plan asks of the lines. A destination that a relay serves is reached when the relay is. */
+export function forecastPlan({ destinations, uplinks }: Pick<WholePlan, "destinations" | "uplinks">): ForecastPlan {
+  const routes = new Map<string, ForecastPlan["routes"][number]>();
+  for (const { feeds } of destinations) {
+    const main = feeds.find((f) => f.role === "main")?.uplinkId;
+    const backup = feeds.find((f) => f.role === "backup")?.uplinkId ?? null;
+    if (main !== undefined) routes.set(`${main} ${backup}`, { main, backup });
+  }
+  return {
+    loads: uplinks.flatMap(({ uplinkId, loadBps }) => (loadBps > 0 ? [{ line: uplinkId, loadBps }] : [])),
+    routes: [...routes.values()],
+  };
 }
 
 /** Plans put through the same evenings, so that what differs is theirs. */
@@ -84,13 +100,13 @@ export interface ForecastQuestion {
 /** What became of one plan. */
 export interface ForecastResult {
   shows: number;
-  /** Shows in which what viewers get was steady to the end; and with the main feed alone. */
+  /** Shows in which what all viewers get was steady to the end; and with the main feeds alone. */
   held: number;
   heldAlone: number;
   /** Seconds not steady, all shows together. */
   notSteadyS: number;
   notSteadyAloneS: number;
-  /** What the first trouble of a show was (main feed alone), by uplink. */
+  /** What the first trouble of a show was (main feeds alone), by uplink. */
   first: { line: string; kind: "outage" | "sag"; shows: number }[];
 }
 
@@ -173,47 +189,75 @@ class Evening {
   }
 }
 
-/** One plan on one evening: who is watched, and how long it was not steady. */
-class Running {
-  alone = 0;
-  switched = 0;
-  private readonly mainJudge = new Judge();
-  private readonly backupJudge: Judge;
-  private readonly mainLoadBps: number;
-  private readonly backupLoadBps: number;
+/** One destination's viewers on one evening: which feed they have, and when they last were switched. */
+class Watching {
   private active: Judge;
   private brokenS = 0;
   private readonly switches: number[] = [];
 
   constructor(
-    private readonly main: Evening,
-    private readonly backup: Evening | null,
-    plan: ForecastPlan,
+    readonly main: Judge,
+    private readonly backup: Judge | null,
     private readonly failover: ForecastQuestion["failover"],
   ) {
-    const together = plan.backup?.line === plan.main.line;
-    this.mainLoadBps = plan.main.loadBps + (together ? (plan.backup?.loadBps ?? 0) : 0);
-    this.backupLoadBps = plan.backup?.loadBps ?? 0;
-    this.backupJudge = together ? this.mainJudge : new Judge();
-    this.active = this.mainJudge;
+    this.active = main;
   }
 
-  second(s: number): void {
-    const { main, backup, mainJudge, backupJudge, failover } = this;
-    mainJudge.take(Math.min(1, main.capacityBps / this.mainLoadBps));
-    if (backup && backupJudge !== mainJudge) backupJudge.take(Math.min(1, backup.capacityBps / this.backupLoadBps));
-    if (mainJudge.health !== STEADY) this.alone++;
+  /** Whether what viewers have is steady in this second; a switch takes hold in the next. */
+  second(s: number): boolean {
+    const { backup, failover, main } = this;
     const { health } = this.active;
-    if (health !== STEADY) this.switched++;
     this.brokenS = health === BROKEN ? this.brokenS + 1 : 0;
-    if (this.brokenS < failover.brokenForS || !backup) return;
-    const other = this.active === mainJudge ? backupJudge : mainJudge;
-    if (other.health !== STEADY) return;
-    while (this.switches.length > 0 && s - (this.switches[0] as number) > failover.withinS) this.switches.shift();
-    if (this.switches.length >= failover.maxSwitches) return;
-    this.switches.push(s);
-    this.active = other;
-    this.brokenS = 0;
+    if (backup && this.brokenS >= failover.brokenForS) {
+      const other = this.active === main ? backup : main;
+      while (this.switches.length > 0 && s - (this.switches[0] as number) > failover.withinS) this.switches.shift();
+      if (other.health === STEADY && this.switches.length < failover.maxSwitches) {
+        this.switches.push(s);
+        this.active = other;
+        this.brokenS = 0;
+      }
+    }
+    return health === STEADY;
+  }
+}
+
+/** One plan on one evening. All feeds on a line suffer alike: a line is judged as a whole. */
+class Running {
+  /** Seconds in which a main feed, and in which what some viewers have, was not steady. */
+  alone = 0;
+  switched = 0;
+  private readonly lines: { id: string; evening: Evening; loadBps: number; judge: Judge; isMain: boolean }[];
+  private readonly watching: Watching[];
+
+  constructor(evenings: ReadonlyMap<string, Evening>, plan: ForecastPlan, failover: ForecastQuestion["failover"]) {
+    const mains = new Set(plan.routes.map((r) => r.main));
+    this.lines = plan.loads.map(({ line, loadBps }) => {
+      const evening = evenings.get(line);
+      if (!evening) throw new RangeError(`there is no line "${line}" to forecast`);
+      return { id: line, evening, loadBps, judge: new Judge(), isMain: mains.has(line) };
+    });
+    const judge = (id: string): Judge => {
+      const found = this.lines.find((l) => l.id === id);
+      if (!found) throw new RangeError(`the plan says no load for "${id}"`);
+      return found.judge;
+    };
+    this.watching = plan.routes.map(({ main, backup }) => new Watching(judge(main), backup === null ? null : judge(backup), failover));
+  }
+
+  /** One second; gives the main line that is the first to be in trouble, when it comes. */
+  second(s: number): { line: string; kind: "outage" | "sag" } | null {
+    let troubled: (typeof this.lines)[number] | null = null;
+    for (let i = 0; i < this.lines.length; i++) {
+      const line = this.lines[i] as (typeof this.lines)[number];
+      const health = line.judge.take(Math.min(1, line.evening.capacityBps / line.loadBps));
+      if (line.isMain && health !== STEADY) troubled ??= line;
+    }
+    let steady = true;
+    for (let i = 0; i < this.watching.length; i++) if (!(this.watching[i] as Watching).second(s)) steady = false;
+    if (!steady) this.switched++;
+    if (!troubled) return null;
+    this.alone++;
+    return this.alone === 1 ? { line: troubled.id, kind: troubled.evening.out ? "outage" : "sag" } : null;
   }
 }
 
@@ -253,20 +297,13 @@ export class Forecast {
   private show(number: number): void {
     const { seed, lines, plans, failover, seconds } = this.question;
     const evenings = new Map(lines.map((line, i) => [line.id, new Evening(line, seeded(seed + number * 7919 + i * 104_729))]));
-    const running = plans.map((plan) => {
-      const main = evenings.get(plan.main.line);
-      const backup = plan.backup ? evenings.get(plan.backup.line) : null;
-      if (!main || backup === undefined) throw new RangeError(`there is no line "${(main ? plan.backup : plan.main)?.line}" to forecast`);
-      return new Running(main, backup, plan, failover);
-    });
+    const running = plans.map((plan) => new Running(evenings, plan, failover));
     const all = [...evenings.values()];
     for (let s = 0; s < seconds; s++) {
       for (let i = 0; i < all.length; i++) (all[i] as Evening).second();
       for (let i = 0; i < running.length; i++) {
-        const run = running[i] as Running;
-        const before = run.alone;
-        run.second(s);
-        if (before === 0 && run.alone === 1) this.note(i, evenings.get(plans[i]?.main.line ?? "")?.out ? "outage" : "sag");
+        const trouble = (running[i] as Running).second(s);
+        if (trouble) this.note(i, trouble);
       }
     }
     running.forEach((run, i) => {
@@ -279,8 +316,7 @@ export class Forecast {
     });
   }
 
-  private note(plan: number, kind: "outage" | "sag"): void {
-    const line = this.question.plans[plan]?.main.line ?? "";
+  private note(plan: number, { line, kind }: { line: string; kind: "outage" | "sag" }): void {
     const { first } = this.results[plan] as ForecastResult;
     const known = first.find((f) => f.line === line && f.kind === kind);
     if (known) known.shows++;

@@ -1,7 +1,8 @@
 import type { SettingsSheet } from "@ukaza/contract/fitChoice";
+import type { Settings } from "@ukaza/contract/settings";
 import { writeCsv } from "../formats/csv";
 
-const units: Partial<Record<keyof SettingsSheet["settings"], string>> = {
+const units: Partial<Record<keyof Settings, string>> = {
   width: "px",
   height: "px",
   frameRate: "frames/s",
@@ -11,21 +12,26 @@ const units: Partial<Record<keyof SettingsSheet["settings"], string>> = {
   audioHz: "Hz",
 };
 
-/** A settings sheet as CSV, one field a row: what, value, unit. */
+/** A settings sheet as CSV, one field a row: engine (0: the encoder as a whole), what, value, unit. */
 export function settingsCsv(sheet: SettingsSheet): string {
   const rows: (string | number | null)[][] = [
-    ["event", sheet.event, ""],
-    ["venue", sheet.venue, ""],
-    ["platform", sheet.platform, ""],
-    ["encoder", sheet.encoder, ""],
-    ["serial number", sheet.serial, ""],
-    ...Object.entries(sheet.settings).map(([field, value]) => [field, value, units[field as keyof SettingsSheet["settings"]] ?? ""]),
-    ["keyframe interval", sheet.keyframeFrames, "frames"],
-    ...sheet.feeds.flatMap((f) => [
-      [`${f.role} uplink`, f.uplink, ""],
-      [`${f.role} load`, f.loadBps, "bit/s"],
-      [`${f.role} address`, f.address, ""],
-    ]),
+    [0, "event", sheet.event, ""],
+    [0, "venue", sheet.venue, ""],
+    [0, "plan", sheet.plan, ""],
+    [0, "encoder", sheet.encoder, ""],
+    [0, "serial number", sheet.serial, ""],
+    ...(sheet.recordBps === null ? [] : [[0, "recording", sheet.recordBps, "bit/s"]]),
+    ...sheet.engines.flatMap(({ settings, keyframeFrames, feeds }, i) =>
+      [
+        ...Object.entries(settings).map(([field, value]) => [field, value, units[field as keyof Settings] ?? ""]),
+        ["keyframe interval", keyframeFrames, "frames"],
+        ...feeds.flatMap((f) => [
+          [`${f.platform} ${f.role} uplink`, f.uplink, ""],
+          [`${f.platform} ${f.role} load`, f.loadBps, "bit/s"],
+          [`${f.platform} ${f.role} address`, f.address, ""],
+        ]),
+      ].map((row) => [i + 1, ...row]),
+    ),
   ];
-  return writeCsv(["what", "value", "unit"], rows);
+  return writeCsv(["engine", "what", "value", "unit"], rows);
 }

@@ -13,3 +13,9 @@ export const frozenSettings: Record<Frozen, readonly (keyof Settings)[]> = {
   keyframe: ["keyframeS"],
   protocol: ["protocol"],
 };
+
+/** Fields that a sheet keeps as they are once the broadcast is public; how it is sent can never change while it is sent. */
+export function frozenFields(sheet: RuleSheet): (keyof Settings)[] {
+  const fields = new Set(sheet.lifecycle.freezes.flatMap((f) => f.fields));
+  return [...new Set(["protocol" as const, ...[...fields].flatMap((field) => frozenSettings[field])])];
+}

@@ -104,7 +104,7 @@ describe("encoders, settings and events", () => {
       show: { start: "2026-06-10T19:00:00Z", end: "2026-06-10T20:00:00Z" },
       source: { width: 1920, height: 1080, frameRate: "25", scan: "progressive" },
       content: "talk",
-      encoderId: "k",
+      encoderIds: ["k"],
       destinations: [{ id: "d", platformId: "p", title: "T", access: "private" }],
     });
     expect(made.failover).toEqual({ auto: true, returnAuto: false, brokenForS: 5, steadyForS: 120, maxSwitches: 3, withinS: 600 });

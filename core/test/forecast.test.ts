@@ -8,17 +8,24 @@ const quiet: ForecastPart = {
   levelSpread: 0,
 };
 const failover = { brokenForS: 5, maxSwitches: 3, withinS: 600 };
-const asked = (
-  { main, backup, ...more }: Partial<ForecastQuestion & ForecastPlan> = {},
-  part: Partial<ForecastPart> = {},
-): ForecastQuestion => ({
+interface Feeds {
+  main?: { line: string; loadBps: number };
+  backup?: { line: string; loadBps: number };
+}
+
+/** One destination's feeds as a plan. */
+const plan = ({ main = { line: "a", loadBps: 6e6 }, backup }: Feeds): ForecastPlan => ({
+  loads: [main, ...(backup ? [backup] : [])],
+  routes: [{ main: main.line, backup: backup?.line ?? null }],
+});
+const asked = ({ main, backup, ...more }: Partial<ForecastQuestion> & Feeds = {}, part: Partial<ForecastPart> = {}): ForecastQuestion => ({
   seconds: 600,
   seed: 7,
   lines: [
     { id: "a", parts: [{ ...quiet, ...part }], tests: 30 },
     { id: "b", parts: [quiet], tests: 30 },
   ],
-  plans: [{ main: main ?? { line: "a", loadBps: 6e6 }, backup: backup ?? null }],
+  plans: [plan({ ...(main ? { main } : {}), ...(backup ? { backup } : {}) })],
   failover,
   ...more,
 });
@@ -67,7 +74,7 @@ describe("forecast", () => {
   test("plans go through the same evenings: a lighter one never fares worse", () => {
     const part = { wander: { rho: 0.98, sigma: 0.06 } };
     const question = asked({}, part);
-    const plans = [5e6, 7e6, 9e6].map((loadBps) => ({ main: { line: "a", loadBps }, backup: null }));
+    const plans = [5e6, 7e6, 9e6].map((loadBps) => plan({ main: { line: "a", loadBps } }));
     const seconds = new Forecast({ ...question, plans }).run(40).map((r) => r.notSteadyS);
     expect([...seconds].sort((a, b) => a - b)).toEqual(seconds);
     expect(seconds[2]).toBeGreaterThan(0);
@@ -90,5 +97,27 @@ describe("forecast", () => {
     expect(forecastLine("g", surveys)?.parts).toHaveLength(2);
     expect(forecastLine("none", surveys)).toBeNull();
     expect(forecastLine("g", surveys.slice(2))).toBeNull();
+  });
+
+  test("feeds of several destinations suffer on their own line alone; the show holds only if all do", () => {
+    const outage = { perSecond: 0.001, endsPerSecond: 0.05, leftShare: 0 };
+    const both: ForecastPlan = {
+      loads: [
+        { line: "a", loadBps: 8e6 },
+        { line: "b", loadBps: 4e6 },
+      ],
+      routes: [
+        { main: "a", backup: null },
+        { main: "b", backup: null },
+      ],
+    };
+    const alone = (line: string, loadBps: number): ForecastPlan => ({ loads: [{ line, loadBps }], routes: [{ main: line, backup: null }] });
+    const question = { ...asked({}, { outage }), plans: [both, alone("a", 8e6), alone("b", 4e6)] };
+    const [all, a, b] = new Forecast(question).run(200);
+    expect(b?.held).toBe(200);
+    expect(a?.held).toBeLessThan(200);
+    expect(all?.held).toBe(a?.held);
+    expect(all?.notSteadyS).toBe(a?.notSteadyS);
+    expect(() => new Forecast({ ...question, plans: [alone("c", 1)] }).run(1)).toThrow(RangeError);
   });
 });

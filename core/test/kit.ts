@@ -2,12 +2,15 @@ import { readFileSync } from "node:fs";
 import { join } from "node:path";
 import type { Sample } from "@ukaza/contract/air";
 import { encoder } from "@ukaza/contract/encoder";
+import type { PlanChoice } from "@ukaza/contract/eventPlan";
 import { type FitProblem, fitProblem } from "@ukaza/contract/fit";
 import { platformFile } from "@ukaza/contract/library";
 import type { Settings } from "@ukaza/contract/settings";
 import type { Credentials } from "@ukaza/contract/standins";
 import type { Measurement, Sustainable } from "@ukaza/contract/survey";
 import type { Uplink } from "@ukaza/contract/venue";
+import { solve } from "../fit/plan/solve";
+import { plannedOf } from "../fit/planFrom";
 
 const demo = (path: string): unknown => JSON.parse(readFileSync(join(__dirname, "../../demo", path), "utf8"));
 
@@ -133,3 +136,15 @@ export function measured(takenAt: string, mbps: number, more: Partial<Measuremen
 
 /** Nothing said beside address and key. */
 export const unsaid: Credentials = { login: null, passphrase: null, streamId: null, userAgent: null };
+
+/** The best plan of a problem as the app would send it; `change`: other settings for the destination that leads. */
+export function bestChoice(asked: FitProblem | null, change: Partial<Settings> = {}): { choice: PlanChoice; settings: Settings } {
+  const answer = asked && solve(asked);
+  if (answer?.kind !== "fit") throw new Error(`no fit: ${JSON.stringify(answer)}`);
+  const destinations = plannedOf(answer.plan);
+  const [lead] = destinations;
+  if (!lead?.settings) throw new Error("the leading destination is not served");
+  const own = { ...lead.settings, ...change };
+  const changed = destinations.map((d) => (d === lead ? { ...d, settings: own } : d));
+  return { choice: { name: "Plan 1", destinations: changed, despite: false }, settings: own };
+}

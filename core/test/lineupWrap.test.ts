@@ -123,7 +123,7 @@ describe("report", () => {
     show: { start: t(0), end: t(100) },
     source: { width: 1920, height: 1080, frameRate: "25", scan: "progressive" },
     content: "stage",
-    encoderId: "k",
+    encoderIds: ["k"],
     destinations: [{ id: "d", platformId: "p", title: "T", access: "public" }],
   });
   const feed = (role: "main" | "backup") => ({

@@ -142,6 +142,32 @@ test("every settings of a plan pass their own rule sheet and encoder, portrait b
   }
 });
 
+test("what is shared out among encoders that differ in sound and profile is told to each as it can make it", () => {
+  for (let seed = 1; seed <= 12; seed++) {
+    const drawn = randomProblem(seed, { ...middling, features: ["may"] });
+    // The same pictures and bitrates, but another profile and one channel: the search may take one for the other, the plan may not.
+    const encoders = drawn.encoders.map((e, i) =>
+      i === 1
+        ? {
+            ...drawn.encoders[0],
+            id: e.id,
+            audioChannelsMax: 1,
+            codecs: [{ codec: "h264" as const, profiles: ["main" as const], maxLevel: "5.1" }],
+          }
+        : e,
+    );
+    const problem = { ...drawn, encoders } as FitProblem;
+    const answer = solve(problem);
+    if (answer.kind === "none") continue;
+    for (const { settings: own, destinationId, feeds } of answer.plan.destinations) {
+      const sheet = problem.destinations.find((d) => d.id === destinationId)?.sheet;
+      const encoder = problem.encoders.find((e) => e.id === feeds[0]?.encoderId);
+      if (own && sheet && encoder)
+        expect(faultsIn({ settings: own, sheet, encoder, source: problem.source }).filter((f) => f.level === "blocks")).toEqual([]);
+    }
+  }
+});
+
 test("a ladder's renditions lie 1.5 to 2 times apart, in one family of rates, keyframes together, each a mode of the sheet", () => {
   const problem = shipped([14_000_000], (name) => ({ must: name === "halyard-relay", renditions: name === "halyard-relay" ? 3 : 1 }));
   const own = { ...problem, destinations: problem.destinations.filter((d) => d.id === "halyard-relay") };

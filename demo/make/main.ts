@@ -48,7 +48,7 @@ export function demoFiles(): Record<string, string> {
       show: { start: "2026-06-09T17:30:00+01:00", end: "2026-06-09T18:10:00+01:00" },
       source: { width: 1920, height: 1080, frameRate: "25", scan: "progressive" },
       content: "stage",
-      encoderId: "desk-encoder",
+      encoderIds: ["desk-encoder"],
       destinations: [
         { id: "oriel", platformId: "oriel-public", title: "Skerrow Choral Week: choral evensong", access: "public", backup: true },
       ],

@@ -1,24 +1,25 @@
 -- name: list
-select e.doc, e.finished_at, v.name as venue_name, r.facts, r.fit is not null as fit_chosen,
-  r.broadcast_id is not null as broadcast_created, r.read_back, r.destination_id,
+select e.doc, e.finished_at, e.chosen_plan, v.name as venue_name,
   exists (select 1 from incidents i where i.event_id = e.id and i.ended_at is null) as incident_open,
   exists (select 1 from measurements m join uplinks u on u.id = m.uplink_id
     where u.venue_id = v.id and u.archived_at is null and (u.event_id is null or u.event_id = e.id)
       and m.excluded is null and not m.floor) as measured
 from events e
 join venues v on v.id = e.doc->>'venueId'
-join runs r on r.event_id = e.id
 where $1::text is null or e.id = $1
 order by e.show_start;
 
--- name: run
-select * from runs where event_id = $1;
+-- name: runs
+select * from runs where $1::text is null or event_id = $1;
 
 -- name: insertEvent
 insert into events (id, show_start, doc, finished_at) values ($1, $2, $3, $4);
 
 -- name: insertRun
 insert into runs (event_id, destination_id, sheet_revision, facts, failover) values ($1, $2, $3, $4, $5);
+
+-- name: importRun
+update runs set facts = $3, configured_at = $4, broadcast_id = 'imported', read_back = $5 where event_id = $1 and destination_id = $2;
 
 -- name: renewSheet
 update runs r set sheet_revision = $3 from events e, jsonb_array_elements(e.doc->'destinations') d
@@ -30,8 +31,8 @@ select doc, reach, revision from rule_sheets where platform_id = $1 order by rev
 -- name: sheet
 select doc, reach, revision from rule_sheets where platform_id = $1 and revision = $2;
 
--- name: encoder
-select doc from encoders where id = $1;
+-- name: encoders
+select doc from encoders where id = any($1::text[]) order by array_position($1::text[], id);
 
 -- name: feeds
 select f.id, f.role, f.destination_id as "destinationId", f.encoder_id as "encoderId", f.uplink_id as "uplinkId",

@@ -8,44 +8,45 @@ import type { Context } from "../context";
 import type { Db } from "../db/open";
 import { queries } from "../db/queries";
 import { newestSheet } from "../platforms/store";
-import { appendLog, iso, type ListRow, listEvents, loadDossier, noSuchEvent, readLog } from "./store";
+import { appendLog, iso, type ListRow, listEvents, loadPlanning, noSuchEvent, readLog } from "./store";
 
 const q = queries(__dirname);
 
 function eventNow(row: ListRow): EventNow {
   const progress = stagesOf({
     measured: row.measured,
-    fitChosen: row.fit_chosen,
-    broadcastCreated: row.broadcast_created,
-    readBackEqual: row.read_back?.equal ?? null,
-    facts: row.facts,
-    incidentOpen: row.incident_open && row.facts.endedAt === null,
+    fitChosen: row.lead.fit !== null,
+    broadcastCreated: row.lead.broadcastId !== null,
+    readBackEqual: row.lead.readBack?.equal ?? null,
+    facts: row.lead.facts,
+    incidentOpen: row.incident_open && row.lead.facts.endedAt === null,
   });
   return {
     event: row.doc,
     venueName: row.venue_name,
     finishedAt: iso(row.finished_at),
     ...progress,
-    broadcast: broadcastStateOf(row.facts),
+    broadcast: broadcastStateOf(row.lead.facts),
   };
 }
 
 /** What has changed in the platforms' sheets since the event was planned with them. */
 async function newerSheets(db: Db, eventId: string): Promise<NewerSheet[]> {
-  const { destination, sheet, run, finishedAt } = await loadDossier(db, eventId);
-  const newest = await newestSheet(db, destination.platformId);
-  if (newest.sheet.revision <= sheet.revision) return [];
-  const { sendingAt } = run.facts;
-  return [
-    {
+  const { planned, finishedAt } = await loadPlanning(db, eventId);
+  const newer: NewerSheet[] = [];
+  for (const { destination, sheet, run } of planned) {
+    const { sheet: newest } = await newestSheet(db, destination.platformId);
+    if (newest.revision <= sheet.revision || newer.some((n) => n.platformId === destination.platformId)) continue;
+    newer.push({
       platformId: destination.platformId,
       platformName: sheet.platform.name,
       planned: sheet.revision,
-      newest: newest.sheet.revision,
-      changes: documentDiff(sheet, newest.sheet),
-      held: finishedAt !== null ? "event-finished" : sendingAt !== null ? "already-sending" : null,
-    },
-  ];
+      newest: newest.revision,
+      changes: documentDiff(sheet, newest),
+      held: finishedAt !== null ? "event-finished" : run.facts.sendingAt !== null ? "already-sending" : null,
+    });
+  }
+  return newer;
 }
 
 /** The list of events, one event, its log and its stream of what changes. */

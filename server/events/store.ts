@@ -1,11 +1,13 @@
 import type { LogData, LogKind, LogLine } from "@ukaza/contract/air";
 import { type Encoder, encoder as encoderSchema, type Reach } from "@ukaza/contract/encoder";
 import { type ChosenFit, type Destination, type Event, event as eventSchema } from "@ukaza/contract/event";
+import type { EventPlan } from "@ukaza/contract/eventPlan";
 import type { LineupFacts } from "@ukaza/contract/lineup";
 import { Refusal } from "@ukaza/contract/problem";
 import type { Feed, RigNow } from "@ukaza/contract/rig";
 import { type RuleSheet, ruleSheet } from "@ukaza/contract/ruleSheet";
 import type { FailoverState } from "@ukaza/core/air/failover";
+import { groupBy } from "@ukaza/core/groupBy";
 import type { Queryable } from "../db/open";
 import { queries } from "../db/queries";
 
@@ -13,6 +15,7 @@ const q = queries(__dirname);
 
 /** One destination's row of `runs`, with its documents read. */
 export interface Run {
+  eventId: string;
   destinationId: string;
   sheetRevision: number;
   fit: ChosenFit | null;
@@ -26,29 +29,49 @@ export interface Run {
 
 export type NamedFeed = Feed & { uplinkName: string };
 
-/** Everything a stage needs to know of one event. */
-export interface EventDossier {
+/** A destination of an event with its run and the sheet that it was planned with. */
+export interface Planned {
+  destination: Destination;
+  run: Run;
+  sheet: RuleSheet;
+  reach: Reach;
+}
+
+/** Everything the fit needs to know of one event. */
+export interface EventPlanning {
   event: Event;
   venueName: string;
   finishedAt: string | null;
+  /** In the order of their weight. */
+  planned: Planned[];
+  encoders: Encoder[];
+  /** Feeds of all destinations. */
+  feeds: NamedFeed[];
+  chosenPlan: EventPlan | null;
+}
+
+/** What the stages after the fit need to know: one destination of an event, and the encoder that its main feed comes from. */
+export interface EventDossier extends EventPlanning {
   destination: Destination;
   run: Run;
   sheet: RuleSheet;
   platformReach: Reach;
   encoder: Encoder;
+  /** Feeds of this destination. */
   feeds: NamedFeed[];
+  /** Names of the platforms that are rigged and watched by hand meanwhile. */
+  others: string[];
 }
 
 export interface ListRow {
   doc: Event;
   finished_at: Date | null;
   venue_name: string;
-  facts: LineupFacts;
-  fit_chosen: boolean;
-  broadcast_created: boolean;
-  read_back: RigNow["readBack"];
+  chosen_plan: EventPlan | null;
   incident_open: boolean;
   measured: boolean;
+  /** The run of the destination that leads. */
+  lead: Run;
 }
 
 export const iso = (date: Date | null): string | null => (date === null ? null : date.toISOString());
@@ -57,39 +80,79 @@ export const noSuchEvent = (id: string) => new Refusal(404, "no-such-event", `th
 
 /** All events, or the one asked for, with what their progress is computed from. */
 export async function listEvents(db: Queryable, eventId: string | null): Promise<ListRow[]> {
-  const { rows } = await db.query<ListRow>(q("list"), [eventId]);
-  // What an event of an earlier version does not say is filled in.
-  return rows.map((row) => ({ ...row, doc: eventSchema.parse(row.doc) }));
+  const { rows } = await db.query<Omit<ListRow, "lead">>(q("list"), [eventId]);
+  const runs = groupBy(await loadRuns(db, eventId), (run) => run.eventId);
+  return rows.map((row) => {
+    // What an event of an earlier version does not say is filled in.
+    const doc = eventSchema.parse(row.doc);
+    return { ...row, doc, lead: leadOf(doc, runs.get(doc.id) ?? []) };
+  });
 }
 
-export async function loadDossier(db: Queryable, eventId: string): Promise<EventDossier> {
+/**
+ * The run that the stages after the fit go by: the one with a broadcast already, else the weightiest that has a feed of
+ * its own, else the weightiest.
+ */
+function leadOf(event: Event, runs: readonly Run[]): Run {
+  const ordered = event.destinations.flatMap((d) => runs.find((r) => r.destinationId === d.id) ?? []);
+  const lead = ordered.find((r) => r.broadcastId !== null) ?? ordered.find((r) => r.fit && r.fit.feeds.length > 0) ?? ordered[0];
+  if (!lead) throw new Error(`event ${event.id} has no run`);
+  return lead;
+}
+
+export async function loadPlanning(db: Queryable, eventId: string): Promise<EventPlanning> {
   const [row] = await listEvents(db, eventId);
   if (!row) throw noSuchEvent(eventId);
   const event = row.doc;
-  const [destination] = event.destinations;
-  if (!destination) throw new Error("an event has at least one destination");
-  const run = await loadRun(db, eventId);
-  const { rows: sheets } = await db.query<{ doc: RuleSheet; reach: Reach }>(q("sheet"), [destination.platformId, run.sheetRevision]);
-  const { rows: encoders } = await db.query<{ doc: Encoder }>(q("encoder"), [event.encoderId]);
-  const { rows: feeds } = await db.query<NamedFeed>(q("feeds"), [eventId]);
-  const [sheet] = sheets;
-  const [encoder] = encoders;
-  if (!sheet || !encoder) throw new Error(`the rule sheet or encoder of event ${eventId} is missing`);
+  const runs = await loadRuns(db, eventId);
+  const planned: Planned[] = [];
+  for (const destination of event.destinations) {
+    const run = runs.find((r) => r.destinationId === destination.id);
+    if (!run) throw new Error(`event ${eventId} has no run for ${destination.id}`);
+    const { rows } = await db.query<{ doc: RuleSheet; reach: Reach }>(q("sheet"), [destination.platformId, run.sheetRevision]);
+    const [found] = rows;
+    if (!found) throw new Error(`the rule sheet of ${destination.id} of event ${eventId} is missing`);
+    // What a sheet of an earlier version does not say is filled in.
+    planned.push({ destination, run, sheet: ruleSheet.parse(found.doc), reach: found.reach });
+  }
+  const { rows: encoders } = await db.query<{ doc: Encoder }>(q("encoders"), [event.encoderIds]);
   return {
     event,
     venueName: row.venue_name,
     finishedAt: iso(row.finished_at),
-    destination,
-    run,
-    // What a sheet of an earlier version does not say is filled in.
-    sheet: ruleSheet.parse(sheet.doc),
-    platformReach: sheet.reach,
-    encoder: encoderSchema.parse(encoder.doc),
-    feeds,
+    planned,
+    encoders: encoders.map((e) => encoderSchema.parse(e.doc)),
+    feeds: (await db.query<NamedFeed>(q("feeds"), [eventId])).rows,
+    chosenPlan: row.chosen_plan,
+  };
+}
+
+export async function loadDossier(db: Queryable, eventId: string): Promise<EventDossier> {
+  const planning = await loadPlanning(db, eventId);
+  const { event, planned, encoders } = planning;
+  const lead = leadOf(
+    event,
+    planned.map((p) => p.run),
+  );
+  const one = planned.find((p) => p.run.destinationId === lead.destinationId);
+  const mainEncoder = lead.fit?.feeds.find((f) => f.role === "main")?.encoderId ?? event.encoderIds[0];
+  const encoder = encoders.find((e) => e.id === mainEncoder);
+  if (!one || !encoder) throw new Error(`the encoder of event ${eventId} is missing`);
+  return {
+    ...planning,
+    destination: one.destination,
+    run: one.run,
+    sheet: one.sheet,
+    platformReach: one.reach,
+    encoder,
+    // A backup feed from another encoder is rigged there by hand.
+    feeds: planning.feeds.filter((f) => f.destinationId === lead.destinationId && f.encoderId === encoder.id),
+    others: planned.flatMap((p) => (p === one || !p.run.fit ? [] : [p.sheet.platform.name])),
   };
 }
 
 interface RunRow {
+  event_id: string;
   destination_id: string;
   sheet_revision: number;
   fit: ChosenFit | null;
@@ -101,11 +164,10 @@ interface RunRow {
   lineup_rtt_ms: Record<string, number>;
 }
 
-async function loadRun(db: Queryable, eventId: string): Promise<Run> {
-  const { rows } = await db.query<RunRow>(q("run"), [eventId]);
-  const [r] = rows;
-  if (!r) throw new Error(`event ${eventId} has no run`);
-  return {
+async function loadRuns(db: Queryable, eventId: string | null): Promise<Run[]> {
+  const { rows } = await db.query<RunRow>(q("runs"), [eventId]);
+  return rows.map((r) => ({
+    eventId: r.event_id,
     destinationId: r.destination_id,
     sheetRevision: r.sheet_revision,
     fit: r.fit,
@@ -115,7 +177,7 @@ async function loadRun(db: Queryable, eventId: string): Promise<Run> {
     facts: r.facts,
     failover: r.failover,
     lineupRttMs: r.lineup_rtt_ms,
-  };
+  }));
 }
 
 export interface NewLogLine {

@@ -15,7 +15,8 @@ select u.encoder_id as "encoderId", e.id as "eventId", e.doc->>'name' as "eventN
   e.doc->>'timeZone' as "timeZone", e.doc->'show' as show,
   bool_or(u.planned) as planned, max(u.out_at) as "outAt", max(u.out_by) as "outBy"
 from (
-  select doc->>'encoderId' as encoder_id, id as event_id, true as planned, null::timestamptz as out_at, null::text as out_by
+  select jsonb_array_elements_text(doc->'encoderIds') as encoder_id, id as event_id, true as planned,
+    null::timestamptz as out_at, null::text as out_by
   from events where finished_at is null
   union all
   select encoder_id, event_id, false, out_at, out_by from kit_uses where back_at is null

@@ -54,7 +54,8 @@ async function importEvent(tx: Queryable, event: Event, finishedAt: string | nul
     new Refusal(422, "names-unknown", `the event names the ${what} "${id}", which is not here`, `Import that ${what} first.`);
   const one = async (text: string, id: string) => (await tx.query<{ revision: number }>(text, [id])).rows[0];
   if (!(await one("select 0 as revision from venues where id = $1", event.venueId))) throw missing("venue", event.venueId);
-  if (!(await one("select 0 as revision from encoders where id = $1", event.encoderId))) throw missing("encoder", event.encoderId);
+  for (const encoderId of event.encoderIds)
+    if (!(await one("select 0 as revision from encoders where id = $1", encoderId))) throw missing("encoder", encoderId);
   if (await one("select 0 as revision from events where id = $1", event.id))
     throw new Refusal(409, "event-taken", `there is already an event "${event.id}"`, "Give it another id.");
   await tx.query(events("insertEvent"), [event.id, event.show.start, event, finishedAt]);
@@ -71,8 +72,9 @@ async function importRecord(tx: Queryable, record: EventRecord): Promise<string>
   await importEvent(tx, event, facts.stoppedAt ?? facts.endedAt);
   const feeds = await saveFeeds(tx, event.id, fit);
   const idOf = (role: string | null) => feeds.find((f) => f.role === role)?.id ?? null;
-  await tx.query("update runs set facts = $2, configured_at = $3, broadcast_id = 'imported', read_back = $4 where event_id = $1", [
+  await tx.query(events("importRun"), [
     event.id,
+    fit.destinationId,
     facts,
     facts.sendingAt,
     { at: facts.sendingAt ?? event.show.start, fields: [], equal: true },

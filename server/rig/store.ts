@@ -52,6 +52,7 @@ export async function rigNowOf({ db, secrets, accounts, devices }: RigContext, d
     destinationId: dossier.destination.id,
     platformId: sheet.platform.id,
     platformName: sheet.platform.name,
+    others: dossier.others,
     encoderId: encoder.id,
     encoderName: encoder.name,
     setBy: encoder.reach.driver === "none" ? "by hand" : encoder.setBy,

@@ -1,6 +1,6 @@
 import type { Problem } from "@ukaza/contract/problem";
 import fc from "fast-check";
-import { demoFile, feeds, settings, startWorld, type World } from "./world";
+import { choice, demoFile, feeds, settings, startWorld, type World } from "./world";
 
 let world: World;
 beforeAll(async () => {
@@ -9,7 +9,15 @@ beforeAll(async () => {
 afterAll(() => world.close());
 
 const E = "/events/opening-concert";
-const fit = (more: object) => ({ settings, feeds, ...more });
+
+/** Demands on the opening concert; `first`: other ones of its first destination. */
+const demands = (more: object, first: object = {}) => ({
+  encoderIds: ["desk-encoder"],
+  allowMaximum: false,
+  recordBps: {},
+  destinations: ["oriel", "parishboard", "tallgate", "halyard"].map((id, i) => ({ id, ...(i === 0 ? first : {}) })),
+  ...more,
+});
 
 describe("every route's bad input gets a problem document that says how to mend it", () => {
   test.each<[string, string, unknown, number, RegExp]>([
@@ -49,11 +57,23 @@ describe("every route's bad input gets a problem document that says how to mend 
     ["GET", "/uplinks/hall-fibre/measurements?sort=colour", undefined, 422, /sort/],
     ["GET", "/venues/none/survey", undefined, 404, /no venue/],
     ["POST", "/uplinks/hall-fibre/tests", { kind: "plan", at: [] }, 422, /at/],
-    ["PUT", `${E}/fit`, {}, 422, /settings/],
-    ["PUT", `${E}/fit`, fit({ settings: { ...settings, videoBps: -1 } }), 422, /videoBps/],
-    ["PUT", `${E}/fit`, fit({ settings: { ...settings, audioBps: 320_000 } }), 409, /audio-over-max/],
-    ["PUT", `${E}/fit`, fit({ feeds: [{ role: "main", encoderId: "desk-encoder", uplinkId: "chapel-copper" }] }), 422, /does not have/],
-    ["PUT", `${E}/fit`, fit({ feeds: [feeds[1]] }), 422, /one main feed/],
+    ["PUT", `${E}/fit`, {}, 422, /name/],
+    ["PUT", `${E}/fit`, choice({ settings: { ...settings, videoBps: -1 } }), 422, /videoBps/],
+    ["PUT", `${E}/fit`, choice({ settings: { ...settings, audioBps: 320_000 } }), 409, /audio-over-max/],
+    ["PUT", `${E}/fit`, choice({ feeds: [{ role: "main", encoderId: "desk-encoder", uplinkId: "chapel-copper" }] }), 422, /does not have/],
+    ["PUT", `${E}/fit`, choice({ feeds: [feeds[1]] }), 422, /one main feed/],
+    ["PUT", `${E}/fit`, choice({}, "nowhere"), 422, /nowhere/],
+    ["PUT", `${E}/fit`, choice({ settings: null, feeds: [] }), 422, /serves no destination/],
+    ["PUT", `${E}/fit`, choice({ feeds: [], through: "halyard" }), 422, /needs one main feed/],
+    ["POST", `${E}/plans`, { ...choice(), name: "" }, 422, /name/],
+    ["PATCH", `${E}/plans/none`, { name: "Other" }, 404, /no plan/],
+    ["DELETE", `${E}/plans/none`, undefined, 404, /no plan/],
+    ["PUT", `${E}/demands`, {}, 422, /encoderIds/],
+    ["PUT", `${E}/demands`, demands({ encoderIds: ["none"] }), 422, /no encoder "none"/],
+    ["PUT", `${E}/demands`, demands({ destinations: [{ id: "oriel" }] }), 422, /every destination/],
+    ["PUT", `${E}/demands`, demands({}, { through: { destinationId: "parishboard" } }), 422, /no relay/],
+    ["PUT", `${E}/demands`, demands({}, { weight: 9 }), 422, /weight/],
+    ["GET", `${E}/settings-sheets/none.csv`, undefined, 409, /no settings have been chosen/],
     ["POST", `${E}/rig/configure`, undefined, 409, /no settings have been chosen/],
     ["POST", `${E}/rig/read-back`, undefined, 409, /no settings have been chosen/],
     ["POST", `${E}/rig/reveal`, { role: "main" }, 404, /no main key/],

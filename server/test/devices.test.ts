@@ -4,7 +4,7 @@ import { type FitNow, settingsSheet } from "@ukaza/contract/fitChoice";
 import type { KitItem } from "@ukaza/contract/kit";
 import type { RunSheet } from "@ukaza/contract/lineup";
 import type { Revealed, RigNow } from "@ukaza/contract/rig";
-import { fitOne } from "@ukaza/core/fit/fitOne";
+import { bestChoice } from "../../core/test/kit";
 import { demoFile, startWorld, until, type World } from "./world";
 
 let world: World;
@@ -39,7 +39,7 @@ async function eventWith(encoderId: string, id = `with-${encoderId}`): Promise<s
     ...event,
     id,
     name: id,
-    encoderId,
+    encoderIds: [encoderId],
     destinations: [{ ...destination, backup: false }],
   });
   expect(answer.status).toBe(201);
@@ -49,13 +49,10 @@ async function eventWith(encoderId: string, id = `with-${encoderId}`): Promise<s
 /** Chooses the best fit, as the app would; gives it. */
 async function chooseFit(eventId: string, change: object = {}) {
   const { body } = await world.call<FitNow>("GET", `/events/${eventId}/fit`);
-  const answer = body.problem && fitOne(body.problem);
-  if (answer?.kind !== "fit") throw new Error(`no fit: ${JSON.stringify(answer)}`);
-  const settings = { ...answer.best.settings, ...change };
-  const feeds = answer.best.feeds.map(({ role, encoderId, uplinkId }) => ({ role, encoderId, uplinkId }));
-  const saved = await world.call("PUT", `/events/${eventId}/fit`, { settings, feeds });
+  const { settings, choice } = bestChoice(body.problem, change);
+  const saved = await world.call("PUT", `/events/${eventId}/fit`, choice);
   expect(saved.status).toBe(200);
-  return { settings, feeds };
+  return { settings, feeds: choice.destinations[0]?.feeds ?? [] };
 }
 const rig = async (eventId: string, order?: string) =>
   order ? world.call<RigNow>("POST", `/events/${eventId}/rig/${order}`) : world.call<RigNow>("GET", `/events/${eventId}/rig`);
@@ -199,13 +196,13 @@ test("an encoder set by hand: what was typed wrong shows in what the platform re
   expect(await set({ press: "stop output-1" })).toContain("output-1 is off.");
   await world.call("POST", `/events/${id}/lineup/unsend`);
   // Neither the settings sheet nor the page of the device shows a key.
-  const csv = await (await fetch(`${world.running.address}/api/events/${id}/settings-sheet.csv`)).text();
-  expect(csv).toContain(`videoBps,${settings.videoBps},bit/s`);
-  expect(csv).toContain("main address,rtmp://");
+  const csv = await (await fetch(`${world.running.address}/api/events/${id}/settings-sheets/six-way-receiver.csv`)).text();
+  expect(csv).toContain(`1,videoBps,${settings.videoBps},bit/s`);
+  expect(csv).toContain(" main address,rtmp://");
   expect(csv).not.toContain(target.split("/").at(-1) ?? "none");
-  const json = await world.call("GET", `/events/${id}/settings-sheet.json`);
-  expect(settingsSheet.parse(json.body)).toMatchObject({ encoder: "Six-way receiver", serial: "SW6-110", settings });
-  expect((await world.call("GET", "/events/opening-concert/settings-sheet")).body.detail).toMatch(/no settings have been chosen/);
+  const json = await world.call("GET", `/events/${id}/settings-sheets/six-way-receiver.json`);
+  expect(settingsSheet.parse(json.body)).toMatchObject({ encoder: "Six-way receiver", serial: "SW6-110", engines: [{ settings }] });
+  expect((await world.call("GET", "/events/opening-concert/settings-sheets")).body.detail).toMatch(/no settings have been chosen/);
   const page = await (await fetch(standin("six-way-receiver", "/"))).text();
   expect(page).not.toContain(target.split("/").at(-1) ?? "none");
 }, 60_000);

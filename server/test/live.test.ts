@@ -6,7 +6,7 @@ import type { RunSheet } from "@ukaza/contract/lineup";
 import type { RigNow } from "@ukaza/contract/rig";
 import type { EncoderHeld } from "@ukaza/contract/standins";
 import type { Report } from "@ukaza/contract/wrap";
-import { feeds, settings, startWorld, until, type World } from "./world";
+import { choice, startWorld, until, type World } from "./world";
 
 const E = "/events/opening-concert";
 let world: World;
@@ -32,7 +32,7 @@ function filesWith(folder: string, letters: string): string[] {
 
 test("an event goes its way once, however often each order is sent", async () => {
   // Choosing, creating and configuring twice each, the first two at the same time.
-  await Promise.all([world.call("PUT", `${E}/fit`, { settings, feeds }), world.call("PUT", `${E}/fit`, { settings, feeds })]);
+  await Promise.all([world.call("PUT", `${E}/fit`, choice()), world.call("PUT", `${E}/fit`, choice())]);
   const rigs = await Promise.all([world.call<RigNow>("POST", `${E}/rig/broadcast`), world.call<RigNow>("POST", `${E}/rig/broadcast`)]);
   expect(rigs[0]?.body.ingests).toEqual(rigs[1]?.body.ingests);
   expect((await log()).filter((l) => l.kind === "broadcast-created")).toHaveLength(1);
@@ -81,7 +81,7 @@ test("an event goes its way once, however often each order is sent", async () =>
 
   await Promise.all([step("send"), step("send")]);
   expect((await log()).filter((l) => l.kind === "step-done" && l.data.step === "send")).toHaveLength(1);
-  expect((await world.call("PUT", `${E}/fit`, { settings, feeds })).body.detail).toContain("is sending");
+  expect((await world.call("PUT", `${E}/fit`, choice())).body.detail).toContain("is sending");
   expect((await world.call("POST", `${E}/rig/configure`)).status).toBe(409);
   await until(
     async () => (await step("watch")).status,

@@ -49,6 +49,12 @@ export const demoFile = <T = Record<string, never>>(path: string): T =>
 
 export const settings: Settings = { ...good, width: 1280, height: 720, frameRate: "50", videoBps: 3_000_000 };
 
+/** A plan for the opening concert, or another event of one destination, as the app sends it. */
+export const choice = (more: object = {}, destinationId = "oriel") => ({
+  name: "Plan 1",
+  destinations: [{ destinationId, settings, feeds, ...more }],
+});
+
 export const feeds = [
   { role: "main", encoderId: "desk-encoder", uplinkId: "hall-fibre" },
   { role: "backup", encoderId: "desk-encoder", uplinkId: "hall-hotspot" },

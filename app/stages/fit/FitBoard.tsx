@@ -1,145 +1,147 @@
-import type { CheckInput } from "@ukaza/contract/findings";
-import type { FitAnswer, FitProblem } from "@ukaza/contract/fit";
+import type { Event } from "@ukaza/contract/event";
+import type { EventDemands } from "@ukaza/contract/eventPlan";
 import type { FitNow } from "@ukaza/contract/fitChoice";
-import type { Settings } from "@ukaza/contract/settings";
-import { pictureScore } from "@ukaza/core/fit/score";
-import { feedLoad } from "@ukaza/core/media/load";
-import { checkSettings, mendAll } from "@ukaza/core/rules/check";
+import type { WholeAnswer, WholePlan } from "@ukaza/contract/fitPlan";
+import { plannedOf } from "@ukaza/core/fit/planFrom";
 import { useRouter } from "expo-router";
 import { type ReactNode, useState } from "react";
 import { View } from "react-native";
 import { send } from "../../data/api";
-import { useEvent, useOrder } from "../../data/hooks";
+import { useOrder } from "../../data/hooks";
 import { useRefresh } from "../../data/useRefresh";
 import { Button } from "../../ui/Button";
 import { NextThing } from "../../ui/NextThing";
 import { ProblemNote } from "../../ui/Problem";
 import { useWide } from "../../ui/useWide";
-import { planTitle } from "../../words/fit";
-import { rateText } from "../../words/units";
-import { Alternatives } from "./Alternatives";
+import { Words } from "../../ui/Words";
+import { certificateSentence, namesOf, servedSentence } from "../../words/plan";
+import type { Answered } from "../../workers/usePlanAnswer";
+import { usePlanJob } from "../../workers/usePlanJob";
 import { BudgetPanel } from "./BudgetPanel";
-import { Findings } from "./Findings";
+import { DestinationCards } from "./DestinationCards";
+import { EncodersPanel } from "./EncodersPanel";
 import { ForecastPanel } from "./ForecastPanel";
+import { InsightsPanel } from "./InsightsPanel";
+import { asOfNow, findingsOf, sameDemands, samePlan } from "./inHand";
 import { LoadLines } from "./LoadLines";
-import { ScorePanel } from "./ScorePanel";
-import { SettingsPanel } from "./SettingsPanel";
+import { PlansPanel } from "./PlansPanel";
 import { StepDownPanel } from "./StepDownPanel";
 
 interface Props {
-  eventId: string;
+  event: Event;
   now: FitNow;
-  problem: FitProblem;
-  answer: FitAnswer & { kind: "fit" };
+  answered: Answered & { answer: WholeAnswer & { kind: "fit" } };
+  demands: EventDemands;
   /** The lines are not the measured ones: nothing is chosen from this. */
   supposing: boolean;
-  children: ReactNode;
+  busy: boolean;
+  onAsk: (demands: EventDemands) => void;
+  sliders: ReactNode;
+  problemNote: ReactNode;
 }
 
-/** The settings in hand: the best, the chosen, or what the person makes of them; everything beside them moves along. */
-export function FitBoard({ eventId, now, problem, answer, supposing, children }: Props) {
+/** The plan in hand: the best, the one that the event goes by, or one that was taken up; everything beside it moves along. */
+export function FitBoard({ event, now, answered, demands, supposing, busy, onAsk, sliders, problemNote }: Props) {
   const wide = useWide();
   const router = useRouter();
-  const refresh = useRefresh(eventId);
-  const { busy, error, run } = useOrder();
-  const { data: event } = useEvent(eventId);
-  const [edited, setEdited] = useState<Settings | null>(null);
-  const settings = edited ?? (supposing ? null : now.chosen?.settings) ?? answer.best.settings;
-  const [destination] = problem.destinations;
-  const [encoder] = problem.encoders;
-  if (!destination || !encoder) return null;
-  const { sheet } = destination;
-  const feeds = answer.best.feeds;
-  const mainUplink = problem.uplinks.find((u) => u.id === feeds[0]?.uplinkId);
-  const asked: CheckInput = {
-    settings,
-    sheet,
-    encoder,
-    source: problem.source,
-    content: problem.content,
-    ...(mainUplink ? { usableBps: mainUplink.usableBps } : {}),
-  };
-  const findings = checkSettings(asked);
-  const blocked = findings.some((f) => f.level === "blocks");
-  const score = pictureScore(settings, problem.source, problem.content);
-  const isChosen = now.chosen !== null && same(now.chosen.settings, settings);
-  const cargo = feeds.map((f) => {
-    const lossRatio = problem.uplinks.find((u) => u.id === f.uplinkId)?.lossRatio ?? 0;
-    return { uplinkId: f.uplinkId, name: f.role === "main" ? "Main" : "Backup", loadBps: feedLoad(settings, lossRatio).loadBps };
-  });
+  const refresh = useRefresh(event.id);
+  const order = useOrder();
+  const [taken, setTaken] = useState<WholePlan | null>(null);
+  const { problem, answer, laidOver } = answered;
+  const { chosen } = now;
+  const names = namesOf(problem, now.uplinkNames);
+  const frozen = chosen && !supposing && (now.fixed || sameDemands(chosen.demands, demands)) ? asOfNow(problem, chosen) : null;
+  const plan = taken ?? frozen ?? answer.plan;
+  const best = samePlan(plan, answer.plan);
+  const goesByThis = chosen !== null && samePlan(plan, chosen.plan);
+  const blocked = [...findingsOf(problem, plan).values()].flat().filter((f) => f.level === "blocks").length;
+  const insights = usePlanJob("insights", best ? { kind: "insights", problem, plan: answer.plan } : null);
+  const bounds = best && insights.found ? new Map(insights.found.insights.bounds.map((b) => [b.destinationId, b.bound])) : undefined;
 
-  const choose = async (despite: boolean) => {
-    const body = { settings, feeds: feeds.map(({ role, encoderId, uplinkId }) => ({ role, encoderId, uplinkId })), despite };
-    const next = await run(() => send<FitNow>("PUT", `/events/${eventId}/fit`, body));
-    if (!next) return;
-    setEdited(null);
+  const ask = (next: EventDemands) => {
+    setTaken(null);
+    onAsk(next);
+  };
+  const use = async (despite: boolean) => {
+    const body = { name: nextName(now), destinations: plannedOf(plan), despite };
+    if (!(await order.run(() => send<FitNow>("PUT", `/events/${event.id}/fit`, body)))) return;
+    setTaken(null);
     await refresh();
   };
-  const forecast = event ? <ForecastPanel event={event.event} problem={problem} now={now} onPick={setEdited} /> : null;
+  const served = servedSentence(plan);
   const sentence = supposing
-    ? `With such lines: ${planTitle(settings)} at ${rateText(settings.videoBps)}. Nothing is chosen from a supposition.`
+    ? `With such lines: ${served} Nothing is chosen from a supposition.`
     : now.fixed
-      ? "The encoder sends with these settings; they stay as they are."
-      : isChosen
-        ? `Chosen: ${planTitle(settings)} at ${rateText(settings.videoBps)}. Next, get address and key into the encoder.`
-        : `${same(settings, answer.best.settings) ? "The best use of this line" : "Your own settings"}: ${planTitle(settings)} at ${rateText(settings.videoBps)}.`;
+      ? "An encoder sends by this plan; it stays as it is."
+      : goesByThis
+        ? `The event goes by this plan: ${served} Next, get address and key into the encoder.`
+        : `${best ? "The best use of these lines" : "Another plan"}: ${served}`;
+  const column = "min-w-0 flex-1 gap-4";
   return (
     <>
       <NextThing sentence={sentence}>
-        {supposing ? null : now.fixed || isChosen ? (
-          <Button look="main" onPress={() => router.push(`/events/${eventId}/rig`)}>
+        <Words kind="small" testID="certificate">
+          {best
+            ? certificateSentence(answer.certificate)
+            : `${plan.points.toFixed(1)} points; the best plan has ${answer.plan.points.toFixed(1)}.`}
+        </Words>
+        {supposing ? null : now.fixed || goesByThis ? (
+          <Button look="main" onPress={() => router.push(`/events/${event.id}/rig`)}>
             Go to Rig
           </Button>
         ) : (
-          <Button look="main" busy={busy} disabled={blocked} onPress={() => choose(false)}>
-            Use these settings
+          <Button look="main" busy={order.busy} disabled={blocked > 0 || busy} onPress={() => use(false)}>
+            Use this plan
           </Button>
         )}
-        {blocked && !supposing && !now.fixed && !isChosen ? (
-          <Button look="danger" busy={busy} onPress={() => choose(true)}>
-            Use them despite the findings
+        {blocked > 0 && !supposing && !now.fixed && !goesByThis ? (
+          <Button look="danger" busy={order.busy} disabled={busy} onPress={() => use(true)}>
+            Use it despite the findings
           </Button>
         ) : null}
-        <ProblemNote error={error} />
-        {now.chosen ? <Button onPress={() => router.push(`/settings-sheet/${eventId}`)}>Settings sheet of the encoder</Button> : null}
+        {!best && !now.fixed ? (
+          <Button onPress={() => (taken ? setTaken(null) : setTaken(answer.plan))}>
+            {taken && frozen ? "Back to the event's plan" : "Back to the best plan"}
+          </Button>
+        ) : null}
+        <ProblemNote error={order.error} />
+        {problemNote}
+        {chosen ? <Button onPress={() => router.push(`/settings-sheet/${event.id}`)}>Settings sheets of the encoders</Button> : null}
       </NextThing>
       <View className={wide ? "flex-row items-start gap-4" : "gap-4"}>
-        <View className="min-w-0 flex-1 gap-4">
-          <ScorePanel score={score} settings={settings} answer={answer} />
-          <Findings
-            findings={findings}
-            fixed={now.fixed}
-            onMend={(patch) => setEdited({ ...settings, ...patch })}
-            onMendAll={() => setEdited(mendAll(asked).settings)}
-          />
-          <SettingsPanel
-            settings={settings}
-            sheet={sheet}
-            encoder={encoder}
-            best={answer.best.settings}
-            fixed={now.fixed}
-            onChange={setEdited}
-          />
-          {wide ? forecast : null}
-        </View>
-        <View className={wide ? "w-[420px] gap-4" : "gap-4"}>
-          <LoadLines problem={problem} now={now} cargo={cargo} />
-          {children}
-          <StepDownPanel
+        <View className={column}>
+          <DestinationCards
             problem={problem}
-            settings={settings}
-            uplinkIds={[...new Set(cargo.map((c) => c.uplinkId))]}
-            names={now.uplinkNames}
+            plan={plan}
+            demands={demands}
+            names={names}
+            laidOver={laidOver}
+            fixed={now.fixed}
+            {...(bounds ? { bounds } : {})}
+            onAsk={ask}
           />
-          {wide ? null : forecast}
-          {event ? <BudgetPanel event={event.event} problem={problem} now={now} settings={settings} cargo={cargo} /> : null}
-          <Alternatives answer={answer} current={settings} fixed={now.fixed} onPick={(picked) => setEdited(picked)} />
+          <PlansPanel event={event} now={now} problem={problem} plan={plan} names={names} onTake={setTaken} />
+          {wide ? <ForecastPanel event={event} problem={problem} now={now} plan={plan} onTake={setTaken} /> : null}
+        </View>
+        <View className={wide ? "w-[400px] gap-4" : "gap-4"}>
+          <LoadLines problem={problem} now={now} plan={plan} names={names} />
+          {sliders}
+          <InsightsPanel
+            share={insights.share}
+            insights={insights.found?.insights ?? null}
+            names={names}
+            fixed={now.fixed}
+            onTake={setTaken}
+          />
+          <StepDownPanel problem={problem} plan={plan} names={names} />
+          {wide ? null : <ForecastPanel event={event} problem={problem} now={now} plan={plan} onTake={setTaken} />}
+          <EncodersPanel event={event} problem={problem} plan={plan} now={now} demands={demands} onAsk={ask} />
+          <BudgetPanel event={event} problem={problem} now={now} plan={plan} names={names} />
         </View>
       </View>
     </>
   );
 }
 
-function same(a: Settings, b: Settings): boolean {
-  return (Object.keys(a) as (keyof Settings)[]).every((field) => a[field] === b[field]);
-}
+/** What the next plan is called if nobody says otherwise. */
+export const nextName = (now: FitNow): string => `Plan ${now.plans.length + 1}`;

@@ -1,30 +1,47 @@
+import type { EventDemands } from "@ukaza/contract/eventPlan";
+import type { FitNow } from "@ukaza/contract/fitChoice";
+import { demandsOf, withAsked } from "@ukaza/core/fit/asked";
 import { asMeasured, isSupposed, reserveOf, supposed } from "@ukaza/core/fit/whatIf";
 import { useRouter } from "expo-router";
 import { useState } from "react";
 import { View } from "react-native";
-import { useFit } from "../../data/hooks";
+import { send } from "../../data/api";
+import { useEvent, useFit, useOrder } from "../../data/hooks";
+import { useRefresh } from "../../data/useRefresh";
 import { Button } from "../../ui/Button";
 import { Loaded } from "../../ui/Loaded";
 import { NextThing } from "../../ui/NextThing";
+import { ProblemNote } from "../../ui/Problem";
 import { Words } from "../../ui/Words";
-import { conflictSentence } from "../../words/fit";
-import { useFitAnswer } from "../../workers/useFitAnswer";
+import { demandSentence, namesOf } from "../../words/plan";
+import { usePlanAnswer } from "../../workers/usePlanAnswer";
+import { DestinationCards } from "./DestinationCards";
 import { FitBoard } from "./FitBoard";
 import { WhatIfPanel } from "./WhatIfPanel";
 
-/** The best settings under line, rule sheet, encoder and camera, and what else there is. */
+/** The best use of the lines for all destinations at once; what is asked for is changed here, and everything moves along. */
 export function FitStage({ eventId }: { eventId: string }) {
   const router = useRouter();
+  const refresh = useRefresh(eventId);
   const fit = useFit(eventId);
+  const event = useEvent(eventId).data?.event ?? null;
+  const { error, run } = useOrder();
   const [whatIf, setWhatIf] = useState(asMeasured);
-  const measured = fit.data?.problem ?? null;
+  /** Demands on their way to the server: the screen does not wait for it. */
+  const [sent, setSent] = useState<EventDemands | null>(null);
+  const demands = sent ?? (event && demandsOf(event));
+  const measured = fit.data?.problem && demands ? withAsked(fit.data.problem, demands, fit.data.spare) : null;
   const sustainable = fit.data?.sustainableBps;
-  const problem = measured && sustainable ? supposed(measured, sustainable, whatIf) : null;
-  const answer = useFitAnswer(problem);
+  const { answered, busy } = usePlanAnswer(measured && sustainable ? supposed(measured, sustainable, whatIf) : null);
+  const ask = async (next: EventDemands) => {
+    setSent(next);
+    if (await run(() => send<FitNow>("PUT", `/events/${eventId}/demands`, next))) await refresh();
+    setSent((now) => (now === next ? null : now));
+  };
   return (
     <Loaded state={fit}>
       {(now) => {
-        if (!now.problem || !problem) {
+        if (!now.problem) {
           return (
             <NextThing sentence="Nothing is fitted to an unknown line. Measure it first.">
               <Button look="main" onPress={() => router.push(`/events/${eventId}/survey`)}>
@@ -33,30 +50,44 @@ export function FitStage({ eventId }: { eventId: string }) {
             </NextThing>
           );
         }
-        if (!answer) return <Words kind="faded">Working out the best settings…</Words>;
+        if (!answered || !demands || !event) return <Words kind="faded">Working out the best plan…</Words>;
         const sliders = now.fixed ? null : (
           <WhatIfPanel whatIf={whatIf} ownReserve={reserveOf(now.problem, now.sustainableBps)} onChange={setWhatIf} />
         );
+        const { problem, answer } = answered;
+        const names = namesOf(problem, now.uplinkNames);
         if (answer.kind === "none") {
+          const sentence =
+            answer.conflict.length > 0 ? "These demands cannot hold together:" : "No plan was found before the search was stopped.";
           return (
             <>
-              <NextThing sentence="These demands cannot hold together:">
+              <NextThing sentence={sentence}>
                 <View>
-                  {answer.conflict.map((c) => (
-                    <Words key={JSON.stringify(c)}>{`• ${conflictSentence(c, (id) => now.uplinkNames[id] ?? id)}`}</Words>
+                  {answer.conflict.map((d) => (
+                    <Words key={JSON.stringify(d)}>{`• ${demandSentence(d, names)}`}</Words>
                   ))}
                 </View>
+                <Words kind="faded">Let one of them go, or change the line. Nothing that was chosen before is lost.</Words>
+                <ProblemNote error={error} />
               </NextThing>
+              <DestinationCards problem={problem} plan={null} demands={demands} names={names} laidOver={[]} fixed={now.fixed} onAsk={ask} />
               {sliders}
             </>
           );
         }
         const lines = Object.entries(now.sustainableBps).map(([id, bps]) => [id, bps * whatIf.lineShare]);
-        const then = { ...now, sustainableBps: Object.fromEntries(lines) };
         return (
-          <FitBoard eventId={eventId} now={then} problem={problem} answer={answer} supposing={isSupposed(whatIf)}>
-            {sliders}
-          </FitBoard>
+          <FitBoard
+            event={event}
+            now={{ ...now, sustainableBps: Object.fromEntries(lines) }}
+            answered={{ ...answered, answer }}
+            demands={demands}
+            supposing={isSupposed(whatIf)}
+            busy={busy}
+            onAsk={ask}
+            sliders={sliders}
+            problemNote={<ProblemNote error={error} />}
+          />
         );
       }}
     </Loaded>

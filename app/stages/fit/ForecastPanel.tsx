@@ -1,10 +1,18 @@
 import type { Event } from "@ukaza/contract/event";
 import type { FitProblem } from "@ukaza/contract/fit";
 import type { FitNow } from "@ukaza/contract/fitChoice";
-import type { Settings } from "@ukaza/contract/settings";
+import type { WholePlan } from "@ukaza/contract/fitPlan";
 import type { Survey } from "@ukaza/contract/survey";
-import { boldPlans } from "@ukaza/core/fit/boldness";
-import { type ForecastPlan, type ForecastQuestion, type ForecastResult, forecastLine, forecastRules } from "@ukaza/core/fit/forecast";
+import type { BoldPlan } from "@ukaza/core/fit/boldness";
+import {
+  type ForecastPlan,
+  type ForecastQuestion,
+  type ForecastResult,
+  forecastLine,
+  forecastPlan,
+  forecastRules,
+} from "@ukaza/core/fit/forecast";
+import { plannedOf } from "@ukaza/core/fit/planFrom";
 import { useEffect, useMemo, useRef, useState } from "react";
 import { View } from "react-native";
 import { useSurvey } from "../../data/hooks";
@@ -14,17 +22,20 @@ import { Panel } from "../../ui/Panel";
 import { ProgressBar } from "../../ui/ProgressBar";
 import { useWide } from "../../ui/useWide";
 import { Words } from "../../ui/Words";
-import { planTitle } from "../../words/fit";
 import { boldnessWord, chanceText, restsOn, troubleText } from "../../words/forecast";
-import { rateText } from "../../words/units";
+import { servedSentence } from "../../words/plan";
 import type { ForecastSaid } from "../../workers/forecastMessage";
 import { runForecast } from "../../workers/runForecast";
+import { usePlanJob } from "../../workers/usePlanJob";
+import { samePlan } from "./inHand";
 
 interface Props {
   event: Event;
   problem: FitProblem;
   now: FitNow;
-  onPick: (settings: Settings) => void;
+  /** The plan in hand. */
+  plan: WholePlan;
+  onTake: (plan: WholePlan) => void;
 }
 
 /** The same evenings for everybody who looks: a forecast can be repeated. */
@@ -33,13 +44,35 @@ const SEED = 1;
 /** A cautious, a balanced and a bold plan, and what becomes of each on thousands of evenings like those that were measured. */
 export function ForecastPanel({ event, ...props }: Props) {
   const { data: survey } = useSurvey(`/events/${event.id}/survey`);
-  return survey ? <Forecasts key={JSON.stringify(props.problem.uplinks)} event={event} survey={survey} {...props} /> : null;
+  const { found } = usePlanJob("bold", { kind: "bold", problem: props.problem, sustainableBps: props.now.sustainableBps });
+  if (!survey) return null;
+  if (!found)
+    return (
+      <Panel title="Forecast">
+        <Words kind="faded">Working out a cautious and a bold plan…</Words>
+      </Panel>
+    );
+  return (
+    <Forecasts
+      key={JSON.stringify([props.problem.uplinks, found.plans, plannedOf(props.plan)])}
+      event={event}
+      survey={survey}
+      plans={found.plans}
+      {...props}
+    />
+  );
 }
 
-function Forecasts({ event, survey, problem, now, onPick }: Props & { survey: Survey }) {
+interface Row {
+  title: string;
+  plan: WholePlan | null;
+  /** Its place among the plans that are forecast; null: a line of it has no tests. */
+  at: number | null;
+}
+
+function Forecasts({ event, survey, plans, plan: inHand, now, onTake }: Props & { survey: Survey; plans: BoldPlan[] }) {
   const wide = useWide();
-  const plans = useMemo(() => boldPlans(problem, now.sustainableBps), [problem, now.sustainableBps]);
-  const question = useMemo(() => questionOf(event, survey, plans), [event, survey, plans]);
+  const { rows, question } = useMemo(() => asked(event, survey, plans, inHand), [event, survey, plans, inHand]);
   const [said, setSaid] = useState<ForecastSaid | null>(null);
   const [running, setRunning] = useState(false);
   const stop = useRef<(() => void) | null>(null);
@@ -57,29 +90,25 @@ function Forecasts({ event, survey, problem, now, onPick }: Props & { survey: Su
     stop.current?.();
     setRunning(false);
   };
-  const asked = plans.filter(({ plan }) => plan !== null);
-  const ready = question.plans.length === asked.length && asked.length > 0;
   return (
     <Panel title="Forecast">
       <Words kind="small">A cautious plan keeps 15 % more of each line free, a bold one 15 % less.</Words>
-      <View role="list" className={wide ? "flex-row gap-3" : "gap-3"}>
-        {plans.map(({ boldness, plan }) => {
-          const result = said && plan ? said.results[asked.findIndex((p) => p.boldness === boldness)] : undefined;
+      <View role="list" className={wide ? "flex-row flex-wrap gap-3" : "gap-3"}>
+        {rows.map(({ title, plan, at }) => {
+          const result = said && at !== null ? said.results[at] : undefined;
           return (
-            <View
-              key={boldness}
-              role="listitem"
-              aria-label={boldnessWord[boldness]}
-              className="min-w-0 flex-1 gap-1 border-l-4 border-l-rule pl-3"
-            >
-              <Words kind="strong">{boldnessWord[boldness]}</Words>
+            <View key={title} role="listitem" aria-label={title} className="min-w-[200px] flex-1 gap-1 border-l-4 border-l-rule pl-3">
+              <Words kind="strong">{title}</Words>
               {plan ? (
                 <>
-                  <Words>{`${planTitle(plan.settings)} at ${rateText(plan.settings.videoBps)}, score ${plan.score.q.toFixed(0)}`}</Words>
-                  {result && result.shows > 0 ? <Outcome result={result} backup={plan.feeds.length > 1} name={name} /> : null}
-                  {now.fixed ? null : (
-                    <Button className="self-start" onPress={() => onPick(plan.settings)}>
-                      {`Take the ${boldness} plan`}
+                  <Words>{`${servedSentence(plan)} ${plan.points.toFixed(0)} points.`}</Words>
+                  {result && result.shows > 0 ? (
+                    <Outcome result={result} backup={plan.destinations.some((d) => d.feeds.length > 1)} name={name} />
+                  ) : null}
+                  {at === null ? <Words kind="small">A line of it has no tests near the show's hours.</Words> : null}
+                  {now.fixed || samePlan(plan, inHand) ? null : (
+                    <Button className="self-start" onPress={() => onTake(plan)}>
+                      {`Take up the ${title.toLowerCase()} plan`}
                     </Button>
                   )}
                 </>
@@ -97,7 +126,7 @@ function Forecasts({ event, survey, problem, now, onPick }: Props & { survey: Su
             Stop the forecast
           </Button>
         </>
-      ) : ready ? (
+      ) : question.plans.length > 0 ? (
         <Button className="self-start" onPress={run}>
           {said ? "Forecast again" : `Forecast ${forecastRules.shows.toLocaleString("en")} shows`}
         </Button>
@@ -108,7 +137,7 @@ function Forecasts({ event, survey, problem, now, onPick }: Props & { survey: Su
         <Words kind="small">{`Stopped after ${said.done} shows; the figures are of those.`}</Words>
       ) : null}
       {said
-        ? restsOn(question.lines, name).map((text) => (
+        ? [...(event.failover.auto ? [] : [BY_HAND]), ...restsOn(question.lines, name)].map((text) => (
             <Words key={text} kind="small">
               {text}
             </Words>
@@ -117,6 +146,8 @@ function Forecasts({ event, survey, problem, now, onPick }: Props & { survey: Su
     </Panel>
   );
 }
+
+const BY_HAND = "This event does not switch by itself: with failover means that somebody switches as soon as the rule would.";
 
 function Outcome({ result, backup, name }: { result: ForecastResult; backup: boolean; name: (id: string) => string }) {
   const { value, between } = chanceText(result);
@@ -132,26 +163,28 @@ function Outcome({ result, backup, name }: { result: ForecastResult; backup: boo
   );
 }
 
-/** Plans of which every line has tests; lines that none of them uses are left out. */
-function questionOf(event: Event, survey: Survey, plans: ReturnType<typeof boldPlans>): ForecastQuestion {
-  const feeds = plans.flatMap(({ plan }): ForecastPlan[] => {
-    const [main, backup] = plan?.feeds ?? [];
-    if (!main) return [];
-    return [
-      {
-        main: { line: main.uplinkId, loadBps: main.loadBps },
-        backup: backup ? { line: backup.uplinkId, loadBps: backup.loadBps } : null,
-      },
-    ];
-  });
-  const used = [...new Set(feeds.flatMap((f) => [f.main.line, ...(f.backup ? [f.backup.line] : [])]))];
+/** What is put side by side, and the question about those whose every line has tests. */
+function asked(event: Event, survey: Survey, plans: BoldPlan[], inHand: WholePlan): { rows: Row[]; question: ForecastQuestion } {
+  const bold = plans.map(({ boldness, plan }) => ({ title: boldnessWord[boldness], plan }));
+  // A plan of one's own is forecast beside them.
+  const own = plans.some((p) => p.plan && samePlan(p.plan, inHand)) ? [] : [{ title: "In hand", plan: inHand }];
+  const all = [...bold, ...own];
+  const loaded = all.map(({ plan }) => (plan ? forecastPlan(plan) : null));
+  const used = [...new Set(loaded.flatMap((p) => p?.loads.map((l) => l.line) ?? []))];
   const lines = used.flatMap((id) => forecastLine(id, survey.uplinks) ?? []);
-  const known = (id: string) => lines.some((l) => l.id === id);
+  const known = (plan: ForecastPlan) => plan.loads.every((l) => lines.some((line) => line.id === l.line));
+  const asking = loaded.flatMap((p) => (p && known(p) ? [p] : []));
   return {
-    seconds: Math.round((Date.parse(event.show.end) - Date.parse(event.show.start)) / 1000),
-    seed: SEED,
-    lines,
-    plans: feeds.filter((f) => known(f.main.line) && (!f.backup || known(f.backup.line))),
-    failover: event.failover,
+    rows: all.map(({ title, plan }, i) => {
+      const at = asking.indexOf(loaded[i] as ForecastPlan);
+      return { title, plan, at: at < 0 ? null : at };
+    }),
+    question: {
+      seconds: Math.round((Date.parse(event.show.end) - Date.parse(event.show.start)) / 1000),
+      seed: SEED,
+      lines,
+      plans: asking,
+      failover: event.failover,
+    },
   };
 }

@@ -1,31 +1,32 @@
 import type { FitProblem } from "@ukaza/contract/fit";
 import type { FitNow } from "@ukaza/contract/fitChoice";
+import type { WholePlan } from "@ukaza/contract/fitPlan";
 import { View } from "react-native";
 import { LoadLine } from "../../ui/LoadLine";
 import { Panel } from "../../ui/Panel";
 import { Words } from "../../ui/Words";
+import type { Names } from "../../words/plan";
 
-/** The load line of every uplink that carries something. */
-export function LoadLines({
-  problem,
-  now,
-  cargo,
-}: {
-  problem: FitProblem;
-  now: FitNow;
-  cargo: { uplinkId: string; name: string; loadBps: number }[];
-}) {
-  const carrying = problem.uplinks.filter((u) => cargo.some((c) => c.uplinkId === u.id));
+/** The load line of every uplink, with every feed of a plan that it carries. */
+export function LoadLines({ problem, now, plan, names }: { problem: FitProblem; now: FitNow; plan: WholePlan; names: Names }) {
+  const cargoOf = (uplinkId: string) =>
+    plan.destinations.flatMap((d) =>
+      d.feeds.flatMap((f) =>
+        f.uplinkId === uplinkId
+          ? [{ name: `${names.destination(d.destinationId)}${f.role === "backup" ? ", backup" : ""}`, loadBps: f.loadBps }]
+          : [],
+      ),
+    );
   return (
-    <Panel title="Load line">
+    <Panel title={problem.uplinks.length > 1 ? "Load lines" : "Load line"}>
       <View className="gap-5">
-        {carrying.map((u) => (
+        {problem.uplinks.map((u) => (
           <LoadLine
             key={u.id}
-            name={now.uplinkNames[u.id] ?? u.id}
+            name={names.uplink(u.id)}
             usableBps={u.usableBps}
             sustainableBps={now.sustainableBps[u.id] ?? u.usableBps}
-            cargo={cargo.filter((c) => c.uplinkId === u.id)}
+            cargo={cargoOf(u.id)}
           />
         ))}
       </View>

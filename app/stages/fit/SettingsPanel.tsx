@@ -1,6 +1,6 @@
 import type { Encoder } from "@ukaza/contract/encoder";
 import type { RuleSheet } from "@ukaza/contract/ruleSheet";
-import type { Settings } from "@ukaza/contract/settings";
+import type { Settings, SettingsPatch } from "@ukaza/contract/settings";
 import { useEffect, useState } from "react";
 import { View } from "react-native";
 import { Button } from "../../ui/Button";
@@ -14,16 +14,17 @@ interface Props {
   settings: Settings;
   sheet: RuleSheet;
   encoder: Encoder;
-  best: Settings;
   fixed: boolean;
-  onChange: (settings: Settings | null) => void;
+  /** Lets go of everything that was set by hand. */
+  onBest: () => void;
+  onPatch: (patch: SettingsPatch) => void;
 }
 
 /** Sizes and rates offered: the sheet's own, and one it does not take only if the person holds it already. */
 const unique = <T,>(values: T[]): T[] => [...new Set(values)];
 
 /** Overriding size, rate, bitrate, audio and keyframe interval by hand. What speaks against it stands in the findings. */
-export function SettingsPanel({ settings, sheet, encoder, best, fixed, onChange }: Props) {
+export function SettingsPanel({ settings, sheet, encoder, fixed, onBest, onPatch }: Props) {
   const [open, setOpen] = useState(false);
   if (fixed) return null;
   if (!open)
@@ -32,7 +33,6 @@ export function SettingsPanel({ settings, sheet, encoder, best, fixed, onChange 
         Change the settings by hand
       </Button>
     );
-  const patch = (part: Partial<Settings>) => onChange({ ...settings, ...part });
   const bitrate = (label: string, field: "videoBps" | "audioBps", min: number, max: number) => (
     <NumberField
       label={label}
@@ -40,7 +40,7 @@ export function SettingsPanel({ settings, sheet, encoder, best, fixed, onChange 
       value={settings[field] / 1000}
       min={min}
       max={max}
-      onCommit={(kbps) => patch({ [field]: Math.round(kbps) * 1000 })}
+      onCommit={(kbps) => onPatch({ [field]: Math.round(kbps) * 1000 })}
     />
   );
   const sizes = unique([...sheet.modes.map(sizeText), sizeText(settings), "2560×1440"]).filter(
@@ -48,7 +48,7 @@ export function SettingsPanel({ settings, sheet, encoder, best, fixed, onChange 
   );
   const rates = unique(sheet.modes.flatMap((m) => m.frameRates)).sort((a, b) => evaluate(a) - evaluate(b));
   return (
-    <Panel title="Settings by hand" aside={<Button onPress={() => onChange(best)}>Back to the best</Button>}>
+    <Panel title="Settings by hand" aside={<Button onPress={onBest}>Back to the best</Button>}>
       <View className="gap-1">
         <Words kind="small">Size</Words>
         <Choice
@@ -57,7 +57,7 @@ export function SettingsPanel({ settings, sheet, encoder, best, fixed, onChange 
           options={sizes.map((s) => ({ value: s, word: s }))}
           onChange={(s) => {
             const [width = 0, height = 0] = s.split("×").map(Number);
-            patch({ width, height });
+            onPatch({ width, height });
           }}
         />
       </View>
@@ -67,7 +67,7 @@ export function SettingsPanel({ settings, sheet, encoder, best, fixed, onChange 
           label="Frame rate"
           value={settings.frameRate}
           options={rates.map((r) => ({ value: r, word: frameRateText(r).replace(" frames/s", "") }))}
-          onChange={(frameRate) => patch({ frameRate })}
+          onChange={(frameRate) => onPatch({ frameRate })}
         />
       </View>
       {bitrate("Video bitrate", "videoBps", 50, 100_000)}
@@ -78,7 +78,7 @@ export function SettingsPanel({ settings, sheet, encoder, best, fixed, onChange 
         value={settings.keyframeS}
         min={0.1}
         max={30}
-        onCommit={(v) => patch({ keyframeS: v })}
+        onCommit={(v) => onPatch({ keyframeS: v })}
       />
     </Panel>
   );

@@ -1,65 +1,86 @@
 import type { FitProblem } from "@ukaza/contract/fit";
-import type { Settings } from "@ukaza/contract/settings";
-import { frozenFields, stepDownRows, stepDowns, worthFallingTo } from "@ukaza/core/fit/stepDowns";
-import { useMemo, useState } from "react";
+import type { WholePlan } from "@ukaza/contract/fitPlan";
+import { oncePublic } from "@ukaza/core/fit/asked";
+import { LEAST_SPAN_BPS, planRows } from "@ukaza/core/fit/planSteps";
+import { useState } from "react";
 import { View } from "react-native";
+import { Button } from "../../ui/Button";
 import { Choice } from "../../ui/Choice";
 import { Panel } from "../../ui/Panel";
+import { ProgressBar } from "../../ui/ProgressBar";
 import { Words } from "../../ui/Words";
-import { stepDownText } from "../../words/budgets";
+import { type Names, stepRowText } from "../../words/plan";
 import { rateText } from "../../words/units";
+import { usePlanJob } from "../../workers/usePlanJob";
 
 const SCOPES = [
   { value: "before", word: "Before public" },
   { value: "public", word: "Once public" },
 ] as const;
 
-/** What to fall to as a line sinks, worked out beforehand; once public only what the platform leaves free moves. */
-export function StepDownPanel({
-  problem,
-  settings,
-  uplinkIds,
-  names,
-}: {
-  problem: FitProblem;
-  settings: Settings;
-  uplinkIds: string[];
-  names: Record<string, string>;
-}) {
-  const [asked, setAsked] = useState<string | null>(null);
+/** What to fall to as a line sinks, worked out beforehand; once public only what the platforms leave free moves. */
+export function StepDownPanel({ problem, plan, names }: { problem: FitProblem; plan: WholePlan; names: Names }) {
+  const carrying = plan.uplinks.flatMap((u) => (u.loadBps > 0 ? [u.uplinkId] : []));
+  const [picked, setPicked] = useState<string | null>(null);
   const [scope, setScope] = useState<(typeof SCOPES)[number]["value"]>("before");
-  const uplinkId = asked && uplinkIds.includes(asked) ? asked : uplinkIds[0];
-  const [destination] = problem.destinations;
-  const rows = useMemo(() => {
-    if (!uplinkId || !destination) return [];
-    const keep = scope === "public" ? Object.fromEntries(frozenFields(destination.sheet).map((field) => [field, settings[field]])) : {};
-    return worthFallingTo(stepDownRows(stepDowns(problem, uplinkId, keep)));
-  }, [problem, uplinkId, destination, scope, settings]);
+  /** The problem that it was asked for: another one is asked for anew. */
+  const [askedFor, setAskedFor] = useState<string | null>(null);
+  const uplinkId = picked && carrying.includes(picked) ? picked : carrying[0];
+  const sinking = scope === "public" ? oncePublic(problem, plan) : problem;
+  const key = JSON.stringify([sinking, uplinkId]);
+  const { share, found } = usePlanJob("steps", uplinkId && askedFor === key ? { kind: "steps", problem: sinking, uplinkId } : null);
   if (!uplinkId) return null;
-  const name = (id: string) => names[id] ?? id;
+  const rows = found ? planRows(found.steps, LEAST_SPAN_BPS) : [];
   const last = rows.at(-1)?.bottom;
   return (
     <Panel title="If the line sinks">
-      {uplinkIds.length > 1 ? (
-        <Choice label="Which line" value={uplinkId} options={uplinkIds.map((id) => ({ value: id, word: name(id) }))} onChange={setAsked} />
+      {carrying.length > 1 ? (
+        <Choice
+          label="Which line"
+          value={uplinkId}
+          options={carrying.map((id) => ({ value: id, word: names.uplink(id) }))}
+          onChange={setPicked}
+        />
       ) : null}
       <Choice label="When" value={scope} options={SCOPES} onChange={setScope} />
-      {rows.length === 0 ? (
-        <Words kind="faded">With what is frozen once public, these settings have no room on this line at all.</Words>
+      {found ? (
+        rows.length === 0 ? (
+          <Words kind="faded">With what is frozen once public, this plan has no room on this line at all.</Words>
+        ) : (
+          <View role="list" aria-label={`Step-downs of ${names.uplink(uplinkId)}`}>
+            {rows.map((row, i) => {
+              const { rate, what } = stepRowText(row, rows[i - 1] ?? null, names);
+              return (
+                <View key={row.top.fromBps} role="listitem" className="border-b border-rule py-1">
+                  {what.map((text) => (
+                    <Words key={text} kind="strong">
+                      {text}
+                    </Words>
+                  ))}
+                  <Words kind="small">{`Holds ${rate} usable.`}</Words>
+                </View>
+              );
+            })}
+          </View>
+        )
+      ) : share !== null ? (
+        <>
+          <ProgressBar share={share} label="Working out the step-downs" />
+          <Button className="self-start" onPress={() => setAskedFor(null)}>
+            Stop
+          </Button>
+        </>
       ) : (
-        <View role="list" aria-label={`Step-downs of ${name(uplinkId)}`}>
-          {rows.map((row) => {
-            const { rate, what } = stepDownText(row, name);
-            return (
-              <View key={`${row.top.fromBps}${what}`} role="listitem" className="border-b border-rule py-1">
-                <Words kind="strong">{what}</Words>
-                <Words kind="small">{`Holds ${rate} usable.`}</Words>
-              </View>
-            );
-          })}
-        </View>
+        <Button className="self-start" onPress={() => setAskedFor(key)}>
+          Work out the step-downs
+        </Button>
       )}
-      {last && last.fromBps > 0 ? <Words kind="small">{`Below ${rateText(last.fromBps)} on ${name(uplinkId)} nothing fits.`}</Words> : null}
+      {last && last.fromBps > 0 ? (
+        <Words kind="small">{`Below ${rateText(last.fromBps)} on ${names.uplink(uplinkId)} these demands cannot hold together.`}</Words>
+      ) : null}
+      {found?.steps.some((s) => !s.proved) ? (
+        <Words kind="small">Some of these searches were cut short: there may be a better plan at a rate.</Words>
+      ) : null}
     </Panel>
   );
 }

@@ -30,7 +30,8 @@ export function RigStage({ eventId }: { eventId: string }) {
   return (
     <Loaded state={useRig(eventId)}>
       {(rig) => {
-        const chosen = fit?.chosen ?? null;
+        // The stages after the fit go by one destination of the plan.
+        const chosen = fit?.chosen?.plan.destinations.find((d) => d.destinationId === rig.destinationId)?.settings ?? null;
         const sending = sheet?.facts.sendingAt !== null && sheet !== undefined;
         const next = nextInRig(rig, chosen !== null);
         const act = async () => {
@@ -47,6 +48,14 @@ export function RigStage({ eventId }: { eventId: string }) {
               ) : null}
               <ProblemNote error={error} />
             </NextThing>
+            {rig.others.length > 0 ? (
+              <Panel title="The other destinations">
+                <Words>{`From here on Ukaza looks after ${rig.platformName}. It does not yet rig or watch ${rig.others.join(" and ")}: set those up by hand from the settings sheets.`}</Words>
+                <Button className="self-start" onPress={() => router.push(`/settings-sheet/${eventId}`)}>
+                  Settings sheets of the encoders
+                </Button>
+              </Panel>
+            ) : null}
             {chosen && (rig.account === "none" || rig.account === "waiting") ? (
               <AccountPanel platformId={rig.platformId} name={rig.platformName} onChange={() => void refresh()} />
             ) : null}
@@ -63,7 +72,7 @@ export function RigStage({ eventId }: { eventId: string }) {
                   />
                 ))}
             {rig.setBy === "by hand" && chosen && rig.ingests.length > 0 ? (
-              <SettingsToType settings={chosen.settings} encoder={rig.encoderName} />
+              <SettingsToType settings={chosen} encoder={rig.encoderName} />
             ) : null}
             {rig.ingests.length > 0 ? (
               <Panel title={`Addresses and keys from ${rig.platformName}`}>

@@ -147,9 +147,11 @@ export class Branches {
         const taken = encoders.reduce((sum, e) => sum + (parts.lastEngine[e] as number) + (prices.luma[e] as number) * lumaPerS, 0);
         const worth = bestOfSpot(spot, taker.weight, prices.room, added);
         if (others - taken + worth < this.floor() - EPSILON) continue;
-        const group = taker.ladder
-          ? groupOf(spot.make, encoders, [{ taker, terms: spot.terms, ways: spot.ways, encoders }])
-          : this.settledGroup(n, spot.make, encoders, [{ taker, terms: spot.terms, ways: spot.ways, encoders }]);
+        // Encoders of one spot make the same bitrates, but not always with the same profile or channels.
+        const make = this.scope.model.makes.of([spot.terms], encoders)[spot.which];
+        if (!make) continue;
+        const member = { taker, terms: spot.terms, ways: spot.ways, encoders };
+        const group = taker.ladder ? groupOf(make, encoders, [member]) : this.settledGroup(n, make, encoders, [member]);
         if (group) children.push({ groups: [...n.groups, group], group, bound: others - taken + worth });
       }
     }

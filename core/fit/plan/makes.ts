@@ -5,10 +5,10 @@ import { codecLevel, compareLevels } from "../../media/levels";
 import { lacks } from "../../rules/abilities";
 import { B_FRAMES } from "../../rules/baseSettings";
 import { loadOnPath } from "../../survey/loadOnPath";
-import { profileOrder } from "../candidates";
 import { pictureScore } from "../score";
 import { ladderOf } from "./ladder";
 import type { Terms } from "./terms";
+import { profileOrder } from "./tried";
 
 /** Points of the objective: weight · Q in millionths, as whole numbers, so that a tie is a tie. */
 export const POINT = 1e6;

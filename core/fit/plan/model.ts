@@ -2,9 +2,9 @@ import type { Encoder } from "@ukaza/contract/encoder";
 import type { FitDestination, FitProblem } from "@ukaza/contract/fit";
 import type { Protocol } from "@ukaza/contract/settings";
 import { commonProtocols } from "../../rules/abilities";
-import { withoutIdle } from "../candidates";
 import { Makes } from "./makes";
 import { Pictures, type Terms, termsOf } from "./terms";
+import { withoutIdle } from "./tried";
 
 /** Where a destination's feeds go: one uplink, or two for main and backup (the same one twice where there is no other). */
 export type Route = readonly number[];

@@ -20,7 +20,10 @@ export interface Way {
 export interface Spot {
   terms: Terms;
   encoders: Encoders[];
+  /** What the first of them is told; the others make the same bitrates of the same size. */
   make: Make;
+  /** Its place among the makes of the destination on these encoders. */
+  which: number;
   ways: Way[];
 }
 
@@ -77,10 +80,10 @@ export function spotsOf(model: Model, taker: Taker, roomBps: readonly number[]):
   for (const terms of taker.terms)
     taker.encoders.forEach((encoders, way) => {
       const protocols = taker.protocols[way] ?? [];
-      for (const make of model.makes.of([terms], encoders)) {
+      for (const [which, make] of model.makes.of([terms], encoders).entries()) {
         const last = make.bps.length - 1;
         const rungs = make.rungs[0] ?? [];
-        const key = `${terms.id} ${make.bps[0]} ${make.bps[last]} ${last} ${protocols.join()} ${make.base.audioBps} ${make.base.audioHz} ${rungs.map((r) => r.height + r.frameRate).join()}`;
+        const key = `${terms.id} ${which} ${make.bps[0]} ${make.bps[last]} ${last} ${protocols.join()} ${make.base.audioBps} ${make.base.audioHz} ${rungs.map((r) => r.height + r.frameRate).join()}`;
         const spot = spots.get(key);
         if (spot) {
           spot.encoders.push(encoders);
@@ -90,7 +93,7 @@ export function spotsOf(model: Model, taker: Taker, roomBps: readonly number[]):
           ? make.base.audioBps
           : Math.min(make.base.audioBps, Math.max(terms.audio.minBps, wished.get(terms.picture.index) ?? 0));
         const ways = waysOf(make, protocols, taker.routes, roomBps, low);
-        if (ways.length > 0) spots.set(key, { terms, encoders: [encoders], make, ways });
+        if (ways.length > 0) spots.set(key, { terms, encoders: [encoders], make, which, ways });
       }
     });
   return [...spots.values()].sort((a, b) => topOf(b) - topOf(a));
