@@ -1,18 +1,23 @@
-import { closestCenter, DndContext, type DragEndEvent, KeyboardSensor, PointerSensor, useSensor, useSensors } from "@dnd-kit/core";
-import { arrayMove, SortableContext, sortableKeyboardCoordinates, useSortable, verticalListSortingStrategy } from "@dnd-kit/sortable";
+import { closestCenter, DndContext, type DragEndEvent, PointerSensor, useSensor, useSensors } from "@dnd-kit/core";
+import { arrayMove, SortableContext, useSortable, verticalListSortingStrategy } from "@dnd-kit/sortable";
 import { CSS } from "@dnd-kit/utilities";
 import GripVertical from "lucide-react-native/icons/grip-vertical";
-import type { ReactNode } from "react";
-import { View } from "react-native";
+import { type ReactNode, useState } from "react";
+import { Text, View } from "react-native";
 import { useTheme } from "../theme/ThemeProvider";
 import type { DragOrderProps } from "./DragOrder";
 
-/** Things in an order of their own, dragged by a handle: with a finger, the mouse, or Space and the arrow keys. */
+/** Things in an order of their own, dragged by a handle with a finger or the mouse; the arrow keys move by one place. */
 export function DragOrder({ ids, nameOf, onOrder, disabled = false, children }: DragOrderProps) {
-  const sensors = useSensors(
-    useSensor(PointerSensor, { activationConstraint: { distance: 4 } }),
-    useSensor(KeyboardSensor, { coordinateGetter: sortableKeyboardCoordinates }),
-  );
+  const sensors = useSensors(useSensor(PointerSensor, { activationConstraint: { distance: 4 } }));
+  const [said, setSaid] = useState("");
+  const step = (id: string, by: number) => {
+    const from = ids.indexOf(id);
+    const to = from + by;
+    if (to < 0 || to >= ids.length) return;
+    setSaid(`${nameOf(id)} put at place ${to + 1} of ${ids.length}.`);
+    onOrder(arrayMove(ids, from, to));
+  };
   const end = ({ active, over }: DragEndEvent) => {
     if (!over || over.id === active.id) return;
     onOrder(arrayMove(ids, ids.indexOf(String(active.id)), ids.indexOf(String(over.id))));
@@ -24,6 +29,7 @@ export function DragOrder({ ids, nameOf, onOrder, disabled = false, children }: 
       collisionDetection={closestCenter}
       onDragEnd={end}
       accessibility={{
+        screenReaderInstructions: { draggable: "Drag it, or press the arrow keys up and down to move it by one place." },
         announcements: {
           onDragStart: ({ active }) => `${say(active.id)} taken up.`,
           onDragOver: ({ active, over }) =>
@@ -36,27 +42,28 @@ export function DragOrder({ ids, nameOf, onOrder, disabled = false, children }: 
       <SortableContext items={ids} strategy={verticalListSortingStrategy} disabled={disabled}>
         <View role="list" className="gap-3">
           {ids.map((id) => (
-            <One key={id} id={id} name={nameOf(id)} disabled={disabled}>
+            <One key={id} id={id} name={nameOf(id)} disabled={disabled} onStep={(by) => step(id, by)}>
               {(handle) => children(id, handle)}
             </One>
           ))}
         </View>
       </SortableContext>
+      <View role="status" aria-live="polite" className="absolute h-px w-px overflow-hidden">
+        <Text>{said}</Text>
+      </View>
     </DndContext>
   );
 }
 
-function One({
-  id,
-  name,
-  disabled,
-  children,
-}: {
+interface OneProps {
   id: string;
   name: string;
   disabled: boolean;
+  onStep: (by: number) => void;
   children: (handle: ReactNode) => ReactNode;
-}) {
+}
+
+function One({ id, name, disabled, onStep, children }: OneProps) {
   const { colour } = useTheme();
   const { attributes, listeners, setNodeRef, setActivatorNodeRef, transform, transition, isDragging } = useSortable({ id });
   const still = window.matchMedia?.("(prefers-reduced-motion: reduce)").matches ?? false;
@@ -66,6 +73,11 @@ function One({
       type="button"
       {...attributes}
       {...listeners}
+      onKeyDown={(press) => {
+        if (press.key !== "ArrowUp" && press.key !== "ArrowDown") return;
+        press.preventDefault();
+        onStep(press.key === "ArrowUp" ? -1 : 1);
+      }}
       aria-label={`Move ${name}`}
       style={{ width: 44, height: 44, touchAction: "none", cursor: "grab", background: "none", border: "none", padding: 10 }}
     >
