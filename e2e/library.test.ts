@@ -182,8 +182,8 @@ test("one encoder, two events in the same hours: refused, taken despite it, said
 
 test("an account and an encoder are let in by a code; the recital's encoder fetches what it is to hold", async () => {
   page = await world.open("/events/chapel-recital/fit");
-  await button("Use these settings").click();
-  await button("Settings sheet of the encoder").click();
+  await button("Use this plan").click();
+  await button("Settings sheets of the encoders").click();
   await see("Pocket encoder, PK-0052");
   const [saved] = await Promise.all([page.waitForEvent("download"), button("Save CSV").click()]);
   expect(readFileSync(await saved.path(), "utf8")).toContain("keyframe interval,50,frames");
@@ -234,7 +234,7 @@ test("any server: what was copied wrongly is told, what is right is kept hidden,
     destinations: [{ ...destination, platformId: "any-server", backup: false }],
   });
   page = await world.open("/events/own-server/fit");
-  await button("Use these settings").click();
+  await button("Use this plan").click();
   await button(/^Go to Rig/).click();
   await field("Address").fill("abcd-efgh-ijkl");
   await page.getByLabel("Stream key").fill("rtmp://127.0.0.1:9/live");
