@@ -80,7 +80,7 @@ test("fit --explain says it in words: what each gets, why no more, and what cann
     destinations: ["oriel-public", "parishboard"].map((name) => ({ id: name, sheet: shippedSheets[name as "parishboard"], must: true })),
   } as never);
   const said = explain(two);
-  expect(said).toMatch(/^Oriel Public: \d+×\d+, 25 frames\/s at .* Mb\/s, from Desk encoder over line-1\. The line ends it here\.$/m);
+  expect(said).toMatch(/^Oriel Public: \d+×\d+, 25 frames\/s at .* Mb\/s\. From Desk encoder over line-1\. The line ends it here\.$/m);
   expect(said).toMatch(/points; no plan has more\./);
   expect(said).toMatch(/Without Parishboard the others would gain \d/);
   const thin = { ...two, uplinks: [{ id: "line-1", usableBps: 900_000 }] };
