@@ -50,7 +50,7 @@ export function RigStage({ eventId }: { eventId: string }) {
             </NextThing>
             {rig.others.length > 0 ? (
               <Panel title="The other destinations">
-                <Words>{`From here on Ukaza looks after ${rig.platformName}. It does not yet rig or watch ${rig.others.join(" and ")}: set those up by hand from the settings sheets.`}</Words>
+                <Words>{`From here on Ukaza looks after ${rig.platformName}. It does not yet rig or watch ${listed(rig.others)}: set those up by hand from the settings sheets.`}</Words>
                 <Button className="self-start" onPress={() => router.push(`/settings-sheet/${eventId}`)}>
                   Settings sheets of the encoders
                 </Button>
@@ -102,3 +102,7 @@ export function RigStage({ eventId }: { eventId: string }) {
     </Loaded>
   );
 }
+
+/** Names as a sentence lists them. */
+const listed = (names: readonly string[]): string =>
+  names.length < 2 ? names.join() : `${names.slice(0, -1).join(", ")} and ${names.at(-1)}`;
