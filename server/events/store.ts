@@ -70,6 +70,7 @@ export interface ListRow {
   chosen_plan: EventPlan | null;
   incident_open: boolean;
   measured: boolean;
+  runs: Run[];
   /** The run of the destination that leads. */
   lead: Run;
 }
@@ -80,12 +81,13 @@ export const noSuchEvent = (id: string) => new Refusal(404, "no-such-event", `th
 
 /** All events, or the one asked for, with what their progress is computed from. */
 export async function listEvents(db: Queryable, eventId: string | null): Promise<ListRow[]> {
-  const { rows } = await db.query<Omit<ListRow, "lead">>(q("list"), [eventId]);
+  const { rows } = await db.query<Omit<ListRow, "lead" | "runs">>(q("list"), [eventId]);
   const runs = groupBy(await loadRuns(db, eventId), (run) => run.eventId);
   return rows.map((row) => {
     // What an event of an earlier version does not say is filled in.
     const doc = eventSchema.parse(row.doc);
-    return { ...row, doc, lead: leadOf(doc, runs.get(doc.id) ?? []) };
+    const own = runs.get(doc.id) ?? [];
+    return { ...row, doc, runs: own, lead: leadOf(doc, own) };
   });
 }
 
@@ -104,10 +106,9 @@ export async function loadPlanning(db: Queryable, eventId: string): Promise<Even
   const [row] = await listEvents(db, eventId);
   if (!row) throw noSuchEvent(eventId);
   const event = row.doc;
-  const runs = await loadRuns(db, eventId);
   const planned: Planned[] = [];
   for (const destination of event.destinations) {
-    const run = runs.find((r) => r.destinationId === destination.id);
+    const run = row.runs.find((r) => r.destinationId === destination.id);
     if (!run) throw new Error(`event ${eventId} has no run for ${destination.id}`);
     const { rows } = await db.query<{ doc: RuleSheet; reach: Reach }>(q("sheet"), [destination.platformId, run.sheetRevision]);
     const [found] = rows;
