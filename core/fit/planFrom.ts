@@ -1,6 +1,7 @@
 import type { PlannedDestination } from "@ukaza/contract/eventPlan";
 import type { FitProblem, FitUplink } from "@ukaza/contract/fit";
 import type { PlanDestination, WholePlan } from "@ukaza/contract/fitPlan";
+import type { RuleSheet } from "@ukaza/contract/ruleSheet";
 import type { Settings } from "@ukaza/contract/settings";
 import { feedLoad } from "../media/load";
 import { pictureScore } from "./score";
@@ -19,6 +20,10 @@ export const plannedOf = (plan: WholePlan): PlannedDestination[] =>
     ...d,
     feeds: feeds.map(({ role, encoderId, uplinkId }) => ({ role, encoderId, uplinkId })),
   }));
+
+/** Settings as the platform's own rules meet them: what a relay passes on comes in the relay's way, which is no matter of the encoder's. */
+export const asReceived = (settings: Settings, sheet: RuleSheet, through: string | null): Settings =>
+  through === null ? settings : { ...settings, protocol: sheet.protocols[0]?.protocol ?? settings.protocol };
 
 /** A whole plan from what it serves: scores, loads, engines and points are worked out from settings and ways alone. */
 export function planFrom(problem: FitProblem, planned: readonly PlannedDestination[]): WholePlan {

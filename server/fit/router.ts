@@ -4,7 +4,7 @@ import { type EventDemands, type EventPlan, eventDemands, type PlanChoice, planC
 import { fitProblem } from "@ukaza/contract/fit";
 import { Refusal, readAs } from "@ukaza/contract/problem";
 import { demandsOf } from "@ukaza/core/fit/asked";
-import { planFrom } from "@ukaza/core/fit/planFrom";
+import { asReceived, planFrom } from "@ukaza/core/fit/planFrom";
 import { settingsCsv } from "@ukaza/core/fit/settingsCsv";
 import { faultsIn } from "@ukaza/core/rules/check";
 import { Router } from "express";
@@ -194,8 +194,7 @@ function findingsAgainst({ event, planned, encoders }: EventPlanning, { destinat
     const sheet = planned.find((p) => p.destination.id === destinationId)?.sheet;
     const encoder = encoders.find((e) => e.id === feeds[0]?.encoderId);
     if (!own || !sheet) return [];
-    // What a relay passes on comes to the platform in the relay's own way.
-    const settings = through === null ? own : { ...own, protocol: sheet.protocols[0]?.protocol ?? own.protocol };
+    const settings = asReceived(own, sheet, through);
     const faults = faultsIn({ settings, sheet, source: event.source, ...(encoder ? { encoder } : {}) });
     return faults.filter((f) => f.level === "blocks").map((f) => ({ at: `${destinationId}.${f.field}`, message: f.code }));
   });

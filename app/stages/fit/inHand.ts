@@ -3,7 +3,7 @@ import type { CheckInput, Finding } from "@ukaza/contract/findings";
 import type { FitProblem } from "@ukaza/contract/fit";
 import type { WholePlan } from "@ukaza/contract/fitPlan";
 import type { Settings } from "@ukaza/contract/settings";
-import { planFrom, plannedOf } from "@ukaza/core/fit/planFrom";
+import { asReceived, planFrom, plannedOf } from "@ukaza/core/fit/planFrom";
 import { checkSettings } from "@ukaza/core/rules/check";
 
 /** Whether a kept plan was made of the same demands. */
@@ -41,8 +41,7 @@ export function checkOf(problem: FitProblem, destinationId: string, plan: WholeP
   const uplink = problem.uplinks.find((u) => u.id === main?.uplinkId);
   if (!given) return null;
   return {
-    // What a relay passes on comes to the platform in the relay's own way.
-    settings: served?.through ? { ...settings, protocol: given.sheet.protocols[0]?.protocol ?? settings.protocol } : settings,
+    settings: asReceived(settings, given.sheet, served?.through ?? null),
     sheet: given.sheet,
     source: problem.source,
     content: problem.content,
