@@ -22,7 +22,7 @@ import { DestinationCards } from "./DestinationCards";
 import { EncodersPanel } from "./EncodersPanel";
 import { ForecastPanel } from "./ForecastPanel";
 import { InsightsPanel } from "./InsightsPanel";
-import { asOfNow, findingsOf, sameDemands, samePlan } from "./inHand";
+import { asOfNow, findingsOf, nextName, sameDemands, samePlan } from "./inHand";
 import { LoadLines } from "./LoadLines";
 import { PlansPanel } from "./PlansPanel";
 import { StepDownPanel } from "./StepDownPanel";
@@ -142,6 +142,3 @@ export function FitBoard({ event, now, answered, demands, supposing, busy, onAsk
     </>
   );
 }
-
-/** What the next plan is called if nobody says otherwise. */
-export const nextName = (now: FitNow): string => `Plan ${now.plans.length + 1}`;

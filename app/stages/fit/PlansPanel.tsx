@@ -18,7 +18,7 @@ import { Words } from "../../ui/Words";
 import { type Names, servedSentence } from "../../words/plan";
 import { dayText, timeText } from "../../words/units";
 import { ComparePlans } from "./ComparePlans";
-import { asOfNow } from "./inHand";
+import { asOfNow, nextName } from "./inHand";
 
 interface Props {
   event: Event;
@@ -42,14 +42,14 @@ export function PlansPanel({ event, now, problem, plan, names, onTake }: Props) 
     return done;
   };
   const keep = async () => {
-    const wanted = name.trim() || `Plan ${now.plans.length + 1}`;
+    const wanted = name.trim() || nextName(now);
     if (await then(send<FitNow>("POST", base, { name: wanted, destinations: plannedOf(plan), despite: true }))) setName("");
   };
   const kept = now.chosen && now.chosen.id !== "imported" ? [now.chosen, ...now.plans] : now.plans;
   return (
     <Panel title="Plans">
       <View className="flex-row flex-wrap items-end gap-2">
-        <Field narrow label="Name of the plan in hand" value={name} onChange={setName} hint={`Plan ${now.plans.length + 1}`} />
+        <Field narrow label="Name of the plan in hand" value={name} onChange={setName} hint={nextName(now)} />
         <Button busy={busy} onPress={() => void keep()}>
           Keep this plan
         </Button>

@@ -1,6 +1,7 @@
 import type { EventDemands, EventPlan } from "@ukaza/contract/eventPlan";
 import type { CheckInput, Finding } from "@ukaza/contract/findings";
 import type { FitProblem } from "@ukaza/contract/fit";
+import type { FitNow } from "@ukaza/contract/fitChoice";
 import type { WholePlan } from "@ukaza/contract/fitPlan";
 import type { Settings } from "@ukaza/contract/settings";
 import { asReceived, planFrom, plannedOf } from "@ukaza/core/fit/planFrom";
@@ -19,6 +20,9 @@ function sorted(value: unknown): unknown {
       .map(([key, v]) => [key, sorted(v)]),
   );
 }
+
+/** What the next plan is called if nobody says otherwise. */
+export const nextName = (now: FitNow): string => `Plan ${now.plans.length + 1}`;
 
 /** A kept plan on the lines as they are now. */
 export const asOfNow = (problem: FitProblem, { plan }: EventPlan): WholePlan => planFrom(problem, plannedOf(plan));
