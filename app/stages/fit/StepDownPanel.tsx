@@ -45,7 +45,11 @@ export function StepDownPanel({ problem, plan, names }: { problem: FitProblem; p
       <Choice label="When" value={scope} options={SCOPES} onChange={setScope} />
       {found ? (
         rows.length === 0 ? (
-          <Words kind="faded">With what is frozen once public, this plan has no room on this line at all.</Words>
+          <Words kind="faded">
+            {scope === "public"
+              ? "With what is frozen once public, this plan has no room on this line at all."
+              : "With what was set by hand, no plan has room on this line at all."}
+          </Words>
         ) : (
           <View role="list" aria-label={`Step-downs of ${names.uplink(uplinkId)}`}>
             {rows.map((row, i) => {
