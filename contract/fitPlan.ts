@@ -75,6 +75,8 @@ export const insights = z.strictObject({
   dropping: z.array(z.strictObject({ destinationId: id, points: z.number().nullable() })),
   /** What keeps each destination back, seen by lifting the lines and the engines. */
   bounds: z.array(z.strictObject({ destinationId: id, bound: planLimit })),
+  /** No search behind these was stopped before it was done; otherwise something may be worth more than is said. */
+  proved: z.boolean(),
 });
 
 export type PlanLimit = z.infer<typeof planLimit>;

@@ -1,5 +1,6 @@
 import type { Boldness } from "@ukaza/core/fit/boldness";
-import { chanceBetween, type ForecastLine, type ForecastResult, forecastRules } from "@ukaza/core/fit/forecast";
+import { chanceBetween, type ForecastResult } from "@ukaza/core/fit/forecast";
+import { type ForecastLine, forecastRules } from "@ukaza/core/fit/forecastLine";
 import { percent } from "./units";
 
 export const boldnessWord: Record<Boldness, string> = { cautious: "Cautious", balanced: "Balanced", bold: "Bold" };

@@ -161,6 +161,8 @@ export function runnerUpSentence({ plan, differs }: Insights["runnersUp"][number
   return `Another way: ${changes.join(", ")}; ${points(plan.points)} points.`;
 }
 
+export const insightsUnproved = "Some of these searches were stopped before they were done: something may be worth more than is said here.";
+
 /** A whole answer to be read out. */
 export function explained(problem: FitProblem, { answer, insights }: FitReport): string {
   const names = namesOf(problem);
@@ -175,5 +177,6 @@ export function explained(problem: FitProblem, { answer, insights }: FitReport):
     ...plan.uplinks.map((u) => `${names.uplink(u.uplinkId)}: ${rateText(u.loadBps)} of ${rateText(u.usableBps)} usable.`),
     certificateSentence(certificate),
     ...(insights ? [...insightSentences(insights, names), ...insights.runnersUp.map((r) => runnerUpSentence(r, names))] : []),
+    ...(insights?.proved === false ? [insightsUnproved] : []),
   ].join("\n");
 }

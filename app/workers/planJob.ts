@@ -3,7 +3,7 @@ import type { Insights, WholePlan } from "@ukaza/contract/fitPlan";
 import { type BoldPlan, boldPlans } from "@ukaza/core/fit/boldness";
 import { type AnswerByHand, solveByHand } from "@ukaza/core/fit/byHand";
 import { insightsOf } from "@ukaza/core/fit/plan/insights";
-import { type PlanStep, planSteps } from "@ukaza/core/fit/planSteps";
+import { type PlanStep, planSteps, worthwhileBps } from "@ukaza/core/fit/planSteps";
 
 /** What is asked of the fit beside the page. */
 export type PlanJob =
@@ -29,7 +29,7 @@ export function doPlanJob(job: PlanJob, say: (said: PlanSaid) => void): void {
   else {
     const wholeBps = job.problem.uplinks.find((u) => u.id === job.uplinkId)?.usableBps ?? 1;
     const steps: PlanStep[] = [];
-    for (const step of planSteps(job.problem, job.uplinkId)) {
+    for (const step of planSteps(job.problem, job.uplinkId, worthwhileBps(wholeBps))) {
       steps.push(step);
       progress(1 - step.fromBps / wholeBps);
     }

@@ -1,71 +1,7 @@
 import type { WholePlan } from "@ukaza/contract/fitPlan";
-import type { UplinkSurvey } from "@ukaza/contract/survey";
-import type { Uplink } from "@ukaza/contract/venue";
 import { healthRules } from "../air/healthRules";
-import { normal, normals, type Random, seeded } from "../random";
-import { BONDING_COST } from "../survey/bonded";
-import { advance, type LineModel, type LineState, lineAtRest } from "../survey/lineModel";
-
-/** What tests of some seconds cannot tell of a whole show; rules of thumb, named so on screen. */
-export const forecastRules = {
-  shows: 2_000,
-  /** The level of a show lies off the tests' by this share, divided by the root of their number: few tests know little. */
-  levelSpread: 0.3,
-  /** Second by second the line wanders around its level: 6 % of it, with a memory of about a minute. */
-  wander: { rho: 0.98, sigma: 0.012 },
-  /** Outages an hour and how long one lasts, s, by kind of uplink. */
-  outages: {
-    wired: { perHour: 0.02, lastsS: 30 },
-    "wi-fi": { perHour: 0.3, lastsS: 15 },
-    cellular: { perHour: 0.3, lastsS: 20 },
-    satellite: { perHour: 0.5, lastsS: 10 },
-    bonded: { perHour: 0.02, lastsS: 20 },
-  } satisfies Record<Uplink["kind"], { perHour: number; lastsS: number }>,
-} as const;
-
-/** One way out, or one member of a bonded group, as a forecast sees it. Rates in bit/s at the IP layer. */
-export interface ForecastPart {
-  /** Levels that tests found, with how many of them. */
-  levels: readonly { fromBps: number; toBps: number; tests: number }[];
-  outage: LineModel["outage"];
-  wander: LineModel["wander"];
-  levelSpread: number;
-}
-
-export interface ForecastLine {
-  id: string;
-  parts: readonly ForecastPart[];
-  tests: number;
-}
-
-function partOf({ uplink, bins, result }: UplinkSurvey): ForecastPart {
-  const levels = bins
-    .filter((b) => b.counting > 0)
-    .map((b) => ({
-      fromBps: Math.max(0, b.fromBps - result.reservedBps),
-      toBps: Math.max(0, b.toBps - result.reservedBps),
-      tests: b.counting,
-    }));
-  const tests = levels.reduce((sum, l) => sum + l.tests, 0);
-  const { perHour, lastsS } = forecastRules.outages[uplink.kind];
-  return {
-    levels,
-    outage: { perSecond: perHour / 3600, endsPerSecond: 1 / lastsS, leftShare: 0 },
-    wander: forecastRules.wander,
-    levelSpread: tests === 0 ? 0 : forecastRules.levelSpread / Math.sqrt(tests),
-  };
-}
-
-/** An uplink from its tests near the show; a bonded group without tests of its own from its members. null: there are none. */
-export function forecastLine(id: string, surveys: readonly UplinkSurvey[]): ForecastLine | null {
-  const own = surveys.find((s) => s.uplink.id === id);
-  if (!own) return null;
-  const tested = [own].filter((s) => s.bins.some((b) => b.counting > 0));
-  const from = tested.length > 0 ? tested : surveys.filter((s) => own.uplink.members.includes(s.uplink.id));
-  const parts = from.map(partOf);
-  if (parts.length === 0 || parts.some((p) => p.levels.length === 0)) return null;
-  return { id, parts, tests: parts.reduce((sum, p) => sum + p.levels.reduce((n, l) => n + l.tests, 0), 0) };
-}
+import { BLOCK_S, Evening } from "./evening";
+import type { ForecastLine } from "./forecastLine";
 
 /** A plan as the lines see it: what each carries in all, and over which lines each destination is reached. */
 export interface ForecastPlan {
@@ -128,6 +64,11 @@ class Judge {
   /** Seconds in a row in which all was sent. */
   private whole: number = windowS;
 
+  /** All is well, and was for long enough that nothing is remembered of what was before. */
+  get settled(): boolean {
+    return this.whole > windowS && this.health === STEADY;
+  }
+
   take(share: number): Health {
     // All is well, and was: most of the millions of seconds.
     this.whole = share === 1 ? this.whole + 1 : 0;
@@ -149,43 +90,6 @@ class Judge {
     if (now > this.health && this.times >= worseAfterSamples) this.health = now;
     else if (now < this.health && this.times >= betterAfterSamples) this.health = now;
     return this.health;
-  }
-}
-
-/** A line on one evening, and the second it is in. */
-class Evening {
-  private readonly models: LineModel[];
-  private readonly states: LineState[];
-  private readonly noise: Random;
-  capacityBps = 0;
-  out = false;
-
-  constructor(
-    line: ForecastLine,
-    private readonly random: Random,
-  ) {
-    this.noise = normals(random);
-    this.models = line.parts.map((part) => ({
-      meanBps: levelOf(part, random),
-      daily: { share: 0, bestMinute: 0 },
-      crowd: { share: 0, fromMinute: 0, fullMinute: 0, untilMinute: 0 },
-      wander: part.wander,
-      outage: part.outage,
-      loss: { toBad: 0, toGood: 1, good: 0, bad: 0 },
-      rttMs: 0,
-    }));
-    this.states = this.models.map(() => ({ ...lineAtRest }));
-  }
-
-  second(): void {
-    let capacityBps = 0;
-    this.out = false;
-    for (let i = 0; i < this.models.length; i++) {
-      const state = this.states[i] as LineState;
-      capacityBps += advance(this.models[i] as LineModel, state, 0, this.random, this.noise());
-      if (state.out) this.out = true;
-    }
-    this.capacityBps = this.models.length > 1 ? capacityBps * (1 - BONDING_COST) : capacityBps;
   }
 }
 
@@ -244,12 +148,26 @@ class Running {
     this.watching = plan.routes.map(({ main, backup }) => new Watching(judge(main), backup === null ? null : judge(backup), failover));
   }
 
-  /** One second; gives the main line that is the first to be in trouble, when it comes. */
-  second(s: number): { line: string; kind: "outage" | "sag" } | null {
+  /** Asks its lines for each second of the block. */
+  series(): void {
+    for (const { evening } of this.lines) evening.series();
+  }
+
+  /** Whether nothing can happen in a block that begins now: every line carries its load throughout, and all is well. */
+  get safe(): boolean {
+    for (let i = 0; i < this.lines.length; i++) {
+      const { evening, loadBps, judge } = this.lines[i] as (typeof this.lines)[number];
+      if (evening.leastBps < loadBps || !judge.settled) return false;
+    }
+    return true;
+  }
+
+  /** Second `s` of the show, at `at` in its block; gives the main line that is the first to be in trouble, when it comes. */
+  second(s: number, at: number): { line: string; kind: "outage" | "sag" } | null {
     let troubled: (typeof this.lines)[number] | null = null;
     for (let i = 0; i < this.lines.length; i++) {
       const line = this.lines[i] as (typeof this.lines)[number];
-      const health = line.judge.take(Math.min(1, line.evening.capacityBps / line.loadBps));
+      const health = line.judge.take(Math.min(1, (line.evening.capacityBps[at] as number) / line.loadBps));
       if (line.isMain && health !== STEADY) troubled ??= line;
     }
     let steady = true;
@@ -257,24 +175,8 @@ class Running {
     if (!steady) this.switched++;
     if (!troubled) return null;
     this.alone++;
-    return this.alone === 1 ? { line: troubled.id, kind: troubled.evening.out ? "outage" : "sag" } : null;
+    return this.alone === 1 ? { line: troubled.id, kind: troubled.evening.out[at] === 1 ? "outage" : "sag" } : null;
   }
-}
-
-/** The level of one evening: one of the tests', a little off. */
-function levelOf({ levels, levelSpread }: ForecastPart, random: Random): number {
-  const tests = levels.reduce((sum, l) => sum + l.tests, 0);
-  let at = random() * tests;
-  let level = levels[levels.length - 1];
-  for (const l of levels) {
-    if (at < l.tests) {
-      level = l;
-      break;
-    }
-    at -= l.tests;
-  }
-  if (!level) return 0;
-  return (level.fromBps + random() * (level.toBps - level.fromBps)) * Math.exp(levelSpread * normal(random));
 }
 
 /**
@@ -296,15 +198,12 @@ export class Forecast {
 
   private show(number: number): void {
     const { seed, lines, plans, failover, seconds } = this.question;
-    const evenings = new Map(lines.map((line, i) => [line.id, new Evening(line, seeded(seed + number * 7919 + i * 104_729))]));
+    const evenings = new Map(lines.map((line, i) => [line.id, new Evening(line, seed + number * 7919 + i * 104_729)]));
     const running = plans.map((plan) => new Running(evenings, plan, failover));
     const all = [...evenings.values()];
-    for (let s = 0; s < seconds; s++) {
-      for (let i = 0; i < all.length; i++) (all[i] as Evening).second();
-      for (let i = 0; i < running.length; i++) {
-        const trouble = (running[i] as Running).second(s);
-        if (trouble) this.note(i, trouble);
-      }
+    for (let from = 0; from < seconds; from += BLOCK_S) {
+      for (let i = 0; i < all.length; i++) (all[i] as Evening).next();
+      for (let i = 0; i < running.length; i++) this.block(i, running[i] as Running, from, Math.min(BLOCK_S, seconds - from));
     }
     running.forEach((run, i) => {
       const result = this.results[i] as ForecastResult;
@@ -314,6 +213,15 @@ export class Forecast {
       if (run.alone === 0) result.heldAlone++;
       if (run.switched === 0) result.held++;
     });
+  }
+
+  private block(plan: number, run: Running, from: number, seconds: number): void {
+    if (run.safe) return;
+    run.series();
+    for (let at = 0; at < seconds; at++) {
+      const trouble = run.second(from + at, at);
+      if (trouble) this.note(plan, trouble);
+    }
   }
 
   private note(plan: number, { line, kind }: { line: string; kind: "outage" | "sag" }): void {

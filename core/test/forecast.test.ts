@@ -1,4 +1,6 @@
-import { chanceBetween, Forecast, type ForecastPart, type ForecastPlan, type ForecastQuestion, forecastLine } from "../fit/forecast";
+import { BLOCK_S, Evening } from "../fit/evening";
+import { chanceBetween, Forecast, type ForecastPlan, type ForecastQuestion } from "../fit/forecast";
+import { type ForecastPart, forecastLine } from "../fit/forecastLine";
 import { uplink, verdict } from "./kit";
 
 const quiet: ForecastPart = {
@@ -28,6 +30,60 @@ const asked = ({ main, backup, ...more }: Partial<ForecastQuestion> & Feeds = {}
   plans: [plan({ ...(main ? { main } : {}), ...(backup ? { backup } : {}) })],
   failover,
   ...more,
+});
+
+describe("an evening in blocks", () => {
+  const mean = (all: readonly number[]) => all.reduce((a, b) => a + b, 0) / all.length;
+  /** Capacity second by second, and whether the line was broken off. */
+  const run = (part: ForecastPart, seed: number, blocks: number) => {
+    const evening = new Evening({ id: "a", parts: [part], tests: 1 }, seed);
+    const [bps, out]: [number[], number[]] = [[], []];
+    let below = 0;
+    for (let n = 0; n < blocks; n++) {
+      evening.next();
+      evening.series();
+      bps.push(...evening.capacityBps);
+      out.push(...evening.out);
+      below += evening.capacityBps.filter((value) => value < evening.leastBps).length;
+    }
+    expect(below).toBe(0);
+    return { bps, out };
+  };
+
+  test("wanders as the line's model does second by second: the same spread and the same memory, within blocks and across", () => {
+    const wander = { rho: 0.9, sigma: 0.02 };
+    const { bps } = run({ ...quiet, wander }, 3, 6_000);
+    const x = bps.map((value) => value / 10e6 - 1);
+    expect(mean(x)).toBeCloseTo(0, 2);
+    const variance = mean(x.map((v) => v * v));
+    expect(variance / (wander.sigma ** 2 / (1 - wander.rho ** 2))).toBeCloseTo(1, 1);
+    for (const lag of [1, 5, 16, 20]) {
+      const together = mean(x.slice(lag).map((v, i) => v * (x[i] as number)));
+      expect(Math.abs(together / variance - wander.rho ** lag)).toBeLessThan(0.05);
+    }
+    // Each second's own noise is the model's, wherever in a block it stands.
+    for (let at = 0; at < BLOCK_S; at++) {
+      const noise = x.slice(1).flatMap((v, i) => (i % BLOCK_S === at ? [v - wander.rho * (x[i] as number)] : []));
+      expect(Math.sqrt(mean(noise.map((v) => v * v))) / wander.sigma).toBeCloseTo(1, 1);
+    }
+  });
+
+  test("breaks off and comes back as often as the chain says", () => {
+    const { bps, out } = run({ ...quiet, outage: { perSecond: 0.01, endsPerSecond: 0.05, leftShare: 0.2 } }, 5, 12_000);
+    expect(Math.abs(mean(out) - 0.01 / 0.06)).toBeLessThan(0.01);
+    const begins = out.filter((o, i) => o === 1 && out[i - 1] === 0).length;
+    expect(begins / out.filter((o) => o === 0).length).toBeCloseTo(0.01, 2);
+    expect(new Set(bps.map((value, i) => `${out[i]} ${value}`))).toEqual(new Set(["0 10000000", "1 2000000"]));
+  });
+
+  test("is the same whether its seconds are asked for or not", () => {
+    const part = { ...quiet, wander: { rho: 0.98, sigma: 0.02 }, outage: { perSecond: 0.01, endsPerSecond: 0.1, leftShare: 0 } };
+    const whole = run(part, 9, 40).bps.slice(-BLOCK_S);
+    const evening = new Evening({ id: "a", parts: [part], tests: 1 }, 9);
+    for (let n = 0; n < 40; n++) evening.next();
+    evening.series();
+    expect([...evening.capacityBps]).toEqual(whole);
+  });
 });
 
 describe("forecast", () => {

@@ -1,7 +1,8 @@
 import { compile } from "../fit/plan/model";
-import { limitsOf, search } from "../fit/plan/solve";
+import { search } from "../fit/plan/optimum";
+import { limitsOf } from "../fit/plan/solve";
 import { exhaustive } from "./exhaustive";
-import { type Feature, randomProblem, type Shape } from "./problems";
+import { type Feature, features, randomProblem, type Shape } from "./problems";
 
 const small: Shape = { destinations: 3, uplinks: 2, encoders: 2, engines: 1, stepBps: 500_000, tightness: 0.6, sizes: 2, fast: false };
 
@@ -24,32 +25,20 @@ function agree(shape: Shape, seeds: number, from = 1): number {
 }
 
 describe("the optimum is the same as by trying everything", () => {
-  const features: Feature[] = [
-    "may",
-    "backup",
-    "other-encoder",
-    "fixed",
-    "not-over",
-    "only-from",
-    "relay",
-    "audio",
-    "srt",
-    "renditions",
-    "h265",
-  ];
   test.each(features)("with %s", (feature) => {
     const own: Feature[] = feature === "other-encoder" ? ["may", "backup", "other-encoder"] : ["may", feature];
-    expect(agree({ ...small, features: own }, 80)).toBeGreaterThan(40);
+    expect(agree({ ...small, features: own }, 120)).toBeGreaterThan(60);
   });
   test("with everything at once", () => {
-    expect(agree({ ...small, features }, 140, 1000)).toBeGreaterThan(70);
+    expect(agree({ ...small, features }, 250, 1000)).toBeGreaterThan(125);
   });
   test.each([
     ["one uplink, many engines", { uplinks: 1, encoders: 1, engines: 3 }],
     ["a wide line", { tightness: 1.6 }],
     ["a thin line", { tightness: 0.35 }],
     ["three uplinks", { uplinks: 3 }],
+    ["few engines for many", { destinations: 4, uplinks: 1, encoders: 1, engines: 2, sizes: 2 }],
   ] as const)("%s", (_name, more) => {
-    expect(agree({ ...small, features: ["may"], ...more }, 100, 5000)).toBeGreaterThan(50);
+    expect(agree({ ...small, features: ["may"], ...more }, 120, 5000)).toBeGreaterThan(60);
   });
 });

@@ -26,18 +26,22 @@ export interface Shape {
   features?: readonly Feature[];
 }
 
-export type Feature =
-  | "backup"
-  | "other-encoder"
-  | "may"
-  | "fixed"
-  | "not-over"
-  | "relay"
-  | "audio"
-  | "srt"
-  | "renditions"
-  | "only-from"
-  | "h265";
+/** What a problem may have beside the plain; each is tested alone and all together. */
+export const features = [
+  "may",
+  "backup",
+  "other-encoder",
+  "fixed",
+  "not-over",
+  "only-from",
+  "relay",
+  "audio",
+  "srt",
+  "renditions",
+  "h265",
+] as const;
+
+export type Feature = (typeof features)[number];
 
 const pick = <T>(random: Random, all: readonly T[]): T => all[Math.floor(random() * all.length)] as T;
 

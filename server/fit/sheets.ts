@@ -1,3 +1,4 @@
+import type { EventPlan } from "@ukaza/contract/eventPlan";
 import type { SettingsSheet } from "@ukaza/contract/fitChoice";
 import { Refusal } from "@ukaza/contract/problem";
 import type { Role } from "@ukaza/contract/rig";
@@ -72,7 +73,7 @@ export async function settingsSheetsOf(db: Queryable, planning: EventPlanning): 
                 platform: n === 0 ? nameOf(f.destinationId) : `${nameOf(f.destinationId)}, rendition ${n + 1}`,
                 role: f.role,
                 uplink: f.uplinkName,
-                loadBps: Math.ceil(feedLoad({ ...settings, protocol: f.settings.protocol }).loadBps),
+                loadBps: loadOf(chosenPlan, f, renditions, n),
                 address: addresses.find((a) => a.destinationId === f.destinationId && a.role === f.role)?.address ?? null,
               })),
           })),
@@ -81,4 +82,21 @@ export async function settingsSheetsOf(db: Queryable, planning: EventPlanning): 
       },
     ];
   });
+}
+
+/**
+ * What one rendition of a feed loads its uplink with, bit/s: its part of what the plan counts for the feed, which knows what a
+ * lossy path has sent again; without such a plan what it is on a path without loss.
+ */
+function loadOf(
+  chosen: EventPlan | null,
+  feed: { destinationId: string; role: Role; settings: Settings },
+  renditions: readonly Settings[],
+  at: number,
+): number {
+  const bare = renditions.map((settings) => feedLoad({ ...settings, protocol: feed.settings.protocol }).loadBps);
+  const planned = chosen?.plan.destinations.find((d) => d.destinationId === feed.destinationId);
+  const wholeBps = planned?.feeds.find((f) => f.role === feed.role)?.loadBps;
+  const own = bare[at] as number;
+  return Math.ceil(wholeBps === undefined ? own : (wholeBps * own) / bare.reduce((sum, load) => sum + load, 0));
 }

@@ -4,14 +4,8 @@ import type { FitNow } from "@ukaza/contract/fitChoice";
 import type { WholePlan } from "@ukaza/contract/fitPlan";
 import type { Survey } from "@ukaza/contract/survey";
 import type { BoldPlan } from "@ukaza/core/fit/boldness";
-import {
-  type ForecastPlan,
-  type ForecastQuestion,
-  type ForecastResult,
-  forecastLine,
-  forecastPlan,
-  forecastRules,
-} from "@ukaza/core/fit/forecast";
+import { type ForecastPlan, type ForecastQuestion, type ForecastResult, forecastPlan } from "@ukaza/core/fit/forecast";
+import { forecastLine, forecastRules } from "@ukaza/core/fit/forecastLine";
 import { plannedOf } from "@ukaza/core/fit/planFrom";
 import { useEffect, useMemo, useRef, useState } from "react";
 import { View } from "react-native";
@@ -97,7 +91,7 @@ function Forecasts({ event, survey, plans, plan: inHand, now, onTake }: Props & 
         {rows.map(({ title, plan, at }) => {
           const result = said && at !== null ? said.results[at] : undefined;
           return (
-            <View key={title} role="listitem" aria-label={title} className="min-w-[200px] flex-1 gap-1 border-l-4 border-l-rule pl-3">
+            <View key={title} role="listitem" aria-label={title} className="min-w-[160px] flex-1 gap-1 border-l-4 border-l-rule pl-3">
               <Words kind="strong">{title}</Words>
               {plan ? (
                 <>

@@ -4,7 +4,7 @@ import { Button } from "../../ui/Button";
 import { Panel } from "../../ui/Panel";
 import { ProgressBar } from "../../ui/ProgressBar";
 import { Words } from "../../ui/Words";
-import { insightSentences, type Names, runnerUpSentence } from "../../words/plan";
+import { insightSentences, insightsUnproved, type Names, runnerUpSentence } from "../../words/plan";
 
 /** What more or less of something would be worth, and the plans that differ in kind. */
 export function InsightsPanel({
@@ -46,6 +46,7 @@ export function InsightsPanel({
               ))}
             </View>
           ) : null}
+          {insights.proved ? null : <Words kind="small">{insightsUnproved}</Words>}
           <Words kind="small">In points: each destination's picture score times its weight. The score is a rule of thumb.</Words>
         </>
       ) : (

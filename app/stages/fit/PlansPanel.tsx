@@ -13,12 +13,11 @@ import { Button } from "../../ui/Button";
 import { Field } from "../../ui/Field";
 import { Panel } from "../../ui/Panel";
 import { ProblemNote } from "../../ui/Problem";
-import { Removal } from "../../ui/Removal";
 import { Words } from "../../ui/Words";
 import { type Names, servedSentence } from "../../words/plan";
-import { dayText, timeText } from "../../words/units";
 import { ComparePlans } from "./ComparePlans";
 import { asOfNow, nextName } from "./inHand";
+import { KeptPlan } from "./KeptPlan";
 
 interface Props {
   event: Event;
@@ -60,27 +59,18 @@ export function PlansPanel({ event, now, problem, plan, names, onTake }: Props) 
       ) : (
         <View role="list" aria-label="Kept plans" className="gap-3">
           {kept.map((one) => (
-            <View key={one.id} role="listitem" aria-label={one.name} className="gap-2 border-b border-rule pb-3">
-              <Words kind="strong">{`${one.name}${one.id === now.chosen?.id ? ": the event goes by it" : ""}`}</Words>
-              <Words kind="small">{`${servedSentence(asOfNow(problem, one))} ${one.plan.points.toFixed(1)} points when it was kept, ${dayText(one.savedAt, event.timeZone)}, ${timeText(one.savedAt, event.timeZone)}.`}</Words>
-              <View className="flex-row flex-wrap gap-2">
-                <Button label={`Compare ${one.name} with the plan in hand`} onPress={() => setAgainst(one)}>
-                  Compare
-                </Button>
-                {now.fixed ? null : (
-                  <Button label={`Take up ${one.name}`} onPress={() => onTake(asOfNow(problem, one))}>
-                    Take it up
-                  </Button>
-                )}
-                {one.id === now.chosen?.id ? null : (
-                  <Removal
-                    word={`Remove ${one.name}`}
-                    question={`"${one.name}" is thrown away. What the event goes by stays as it is.`}
-                    onRemove={() => void then(send<FitNow>("DELETE", `${base}/${one.id}`))}
-                  />
-                )}
-              </View>
-            </View>
+            <KeptPlan
+              key={one.id}
+              kept={one}
+              goneBy={one.id === now.chosen?.id}
+              served={servedSentence(asOfNow(problem, one))}
+              timeZone={event.timeZone}
+              busy={busy}
+              onCompare={() => setAgainst(one)}
+              onTake={now.fixed ? null : () => onTake(asOfNow(problem, one))}
+              onRename={async (to) => Boolean(await then(send<FitNow>("PATCH", `${base}/${one.id}`, { name: to })))}
+              onRemove={() => void then(send<FitNow>("DELETE", `${base}/${one.id}`))}
+            />
           ))}
         </View>
       )}

@@ -1,7 +1,7 @@
 import type { FitProblem } from "@ukaza/contract/fit";
 import type { WholePlan } from "@ukaza/contract/fitPlan";
 import { oncePublic } from "@ukaza/core/fit/asked";
-import { LEAST_SPAN_BPS, planRows } from "@ukaza/core/fit/planSteps";
+import { planRows, worthwhileBps } from "@ukaza/core/fit/planSteps";
 import { useState } from "react";
 import { View } from "react-native";
 import { Button } from "../../ui/Button";
@@ -30,7 +30,8 @@ export function StepDownPanel({ problem, plan, names }: { problem: FitProblem; p
   const key = JSON.stringify([sinking, uplinkId]);
   const { share, found } = usePlanJob("steps", uplinkId && askedFor === key ? { kind: "steps", problem: sinking, uplinkId } : null);
   if (!uplinkId) return null;
-  const rows = found ? planRows(found.steps, LEAST_SPAN_BPS) : [];
+  const leastBps = worthwhileBps(problem.uplinks.find((u) => u.id === uplinkId)?.usableBps ?? 0);
+  const rows = found ? planRows(found.steps, leastBps) : [];
   const last = rows.at(-1)?.bottom;
   return (
     <Panel title="If the line sinks">
@@ -81,6 +82,9 @@ export function StepDownPanel({ problem, plan, names }: { problem: FitProblem; p
       )}
       {last && last.fromBps > 0 ? (
         <Words kind="small">{`Below ${rateText(last.fromBps)} on ${names.uplink(uplinkId)} these demands cannot hold together.`}</Words>
+      ) : null}
+      {found && rows.length > 0 ? (
+        <Words kind="small">{`Plans that hold for less than ${rateText(leastBps)} of the line are left out.`}</Words>
       ) : null}
       {found?.steps.some((s) => !s.proved) ? (
         <Words kind="small">Some of these searches were cut short: there may be a better plan at a rate.</Words>

@@ -1,4 +1,5 @@
 import { bestAt, hullOf } from "./hull";
+import { EPSILON } from "./slack";
 
 /** A group's points and loads by bitrate: `q` in millionths, loads by uplink in bit/s, null where nothing is sent. */
 export interface Loaded {
@@ -23,9 +24,6 @@ interface State {
   at: number;
   before: State | null;
 }
-
-/** Slack for sums of products; far below one point. */
-const EPSILON = 0.01;
 
 /** Groups that share an uplink, directly or by way of others, are one part; parts are independent of each other. */
 function partsOf(groups: readonly Loaded[], uplinks: number): { groups: number[]; uplinks: number[] }[] {

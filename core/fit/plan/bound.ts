@@ -1,8 +1,9 @@
 import { type Group, priceAt, reduced, takeFrom } from "./groups";
 import { indexOf, type Line, valuesOf } from "./lines";
 import type { Taker } from "./model";
+import { Offers, type Rack } from "./offers";
 import type { Scope } from "./scope";
-import { addBestOfSpot, bestOfSpot, cheapest, type Spot, topOf } from "./spots";
+import { addBestOfSpot, bestOfSpot, cheapest, feedsOfSpot, type Spot, topOf } from "./spots";
 
 /** What is left to those not decided yet, and what runs already. */
 export interface Standing {
@@ -14,53 +15,50 @@ export interface Standing {
   feedsLeft: readonly number[];
 }
 
-/** Multipliers of the relaxation: points a bit/s by uplink, points given up by a destination that must find an engine, points a luma sample by encoder. */
+/** Multipliers of the relaxation: points a bit/s by uplink, and points given up by a destination that must find an engine. */
 export interface Prices {
   room: number[];
   engine: number[];
-  luma: number[];
 }
 
-export const copyOf = (p: Prices): Prices => ({ room: [...p.room], engine: [...p.engine], luma: [...p.luma] });
+export const copyOf = (p: Prices): Prices => ({ room: [...p.room], engine: [...p.engine] });
 
 /** Parts of a bound from which those of its children follow. */
 export interface Parts {
   value: number;
+  /** What engines that are left are worth. */
+  engines: number;
   /** What each destination may add, by index, after what it gives up. */
   takers: number[];
   groups: number[];
-  /** The least of the engines counted on an encoder; 0 where one is left over. */
-  lastEngine: number[];
+  /** What so many engines with so much luma of an encoder would be worth less than those it has left. */
+  lost: (encoder: number, engines: number, lumaPerS: number) => number;
 }
 
 /** Bitrates nearer than this count as one when it is bounded who may share; it only loosens the bound. */
 const CELL_BPS = 50_000;
 
 /**
- * Bounds from above what a partly decided plan can come to: uplinks, luma and the rule that whoever is sent something has
- * an engine for it are relaxed with prices (Lagrangian relaxation, Geoffrion 1974; the engines as in facility location,
- * Erlenkotter 1978). Any prices give a true bound; `descend` looks for good ones.
+ * Bounds from above what a partly decided plan can come to: uplinks and the rule that whoever is sent something has an
+ * engine for it are relaxed with prices (Lagrangian relaxation, Geoffrion 1974; the engines as in facility location,
+ * Erlenkotter 1978); engines and luma of each encoder are kept to exactly. Any prices give a true bound; `descend` looks
+ * for good ones.
  */
 export class Bound {
   private readonly lines: Line[][];
-  /** What others would pay for each picture and bitrate, by kind of encoder; and the cells of it that are in use. */
-  private readonly shares: Map<number, { sums: Float64Array; used: number[] }>;
+  private readonly offers: Offers;
   private readonly cells: number;
-  private readonly luma: number[] = [];
-  private readonly kinds: number[];
 
   constructor(private readonly scope: Scope) {
     const { model, spots } = scope;
     let top = 0;
     for (const list of spots) for (const s of list) top = Math.max(top, s.make.bps[s.make.bps.length - 1] as number);
     this.cells = Math.floor(top / CELL_BPS) + 2;
-    this.kinds = [...new Set(model.alike)];
-    let pictures = 0;
+    const luma: number[] = [];
     this.lines = spots.map((list) =>
       list.flatMap((spot) => {
         const { index } = spot.terms.picture;
-        pictures = Math.max(pictures, index + 1);
-        this.luma[index] = spot.make.lumaPerS;
+        luma[index] = spot.terms.picture.lumaPerS;
         const kinds = [...new Set(spot.encoders.map((at) => model.alike[at[0] as number] as number))];
         const values = new Float64Array(spot.make.bps.length);
         return kinds.map((group) => ({
@@ -71,7 +69,7 @@ export class Bound {
         }));
       }),
     );
-    this.shares = new Map(this.kinds.map((kind) => [kind, { sums: new Float64Array(pictures * this.cells), used: [] }]));
+    this.offers = new Offers(model.alike, luma, this.cells);
   }
 
   /** Leaves out spots that cannot belong to a better answer. */
@@ -82,8 +80,7 @@ export class Bound {
   /** Whether a new engine can be had for a spot from these encoders. */
   hasRoom(n: Standing, spot: Spot, encoders: readonly number[]): boolean {
     const { make } = spot;
-    const feeds = spot.ways[0]?.tables.length ?? 1;
-    const each = encoders.length === 1 ? feeds * make.engines : make.engines;
+    const each = feedsOfSpot(spot, encoders.length);
     return encoders.every(
       (e) =>
         (n.enginesLeft[e] as number) >= make.engines && (n.lumaLeft[e] as number) >= make.lumaPerS && (n.feedsLeft[e] as number) >= each,
@@ -116,27 +113,21 @@ export class Bound {
     return { value, spot: chosen };
   }
 
-  /** The bound at given prices, and how it changes with them: what is over on uplinks and luma, and who has engines too few (−1) or too many. */
+  /** The bound at given prices, and how it changes with them: what is over on uplinks, and who has engines too few (−1) or too many. */
   at(n: Standing, p: Prices, slope: Prices | null): Parts {
     const { order } = this.scope;
     const { roomBps } = this.scope.limits;
     let value = 0;
+    let engines = 0;
     for (let u = 0; u < roomBps.length; u++) {
       value += (p.room[u] as number) * (roomBps[u] as number);
       if (slope) slope.room[u] = roomBps[u] as number;
-    }
-    for (let e = 0; e < n.lumaLeft.length; e++) {
-      value += (p.luma[e] as number) * (n.lumaLeft[e] as number);
-      if (slope) slope.luma[e] = n.lumaLeft[e] as number;
     }
     const takers: number[] = [];
     const own: (Spot | null)[] = [];
     const counts: number[] = [];
     let priced = false;
-    for (const { sums, used } of this.shares.values()) {
-      for (const cell of used) sums[cell] = 0;
-      used.length = 0;
-    }
+    this.offers.clear();
     for (let i = n.depth; i < order.length; i++) {
       const t = order[i] as Taker;
       const { value: most, spot } = this.most(n, t, p.room);
@@ -149,7 +140,7 @@ export class Bound {
           : (p.engine[t.index] as number);
       takers[t.index] = most - gives;
       value += most - gives;
-      if (most === Number.NEGATIVE_INFINITY) return { value: most, takers, groups: [], lastEngine: [] };
+      if (most === Number.NEGATIVE_INFINITY) return { value: most, engines, takers, groups: [], lost: () => 0 };
       if ((p.engine[t.index] as number) > 0 && !alone(t)) {
         priced = true;
         this.share(t, most - gives, p.room);
@@ -167,9 +158,11 @@ export class Bound {
       }
       return best.value;
     });
-    const lastEngine = n.enginesLeft.map(() => 0);
     slope?.engine.fill(0);
-    if (priced) value += this.engines(n, p, takers, lastEngine, slope, counts);
+    const racks = priced ? this.offers.racks(n) : [];
+    for (const rack of racks) engines += rack.worth;
+    if (slope) this.countEngines(n, p, takers, racks, slope, counts);
+    value += engines;
     if (slope)
       for (let i = n.depth; i < order.length; i++) {
         const t = order[i] as Taker;
@@ -182,7 +175,14 @@ export class Bound {
           for (let u = 0; u < used.length; u++) slope.room[u] = (slope.room[u] as number) - (1 - count) * (used[u] as number);
         }
       }
-    return { value, takers, groups, lastEngine };
+    return { value, engines, takers, groups, lost: (e, count, lumaPerS) => this.offers.lost(n, racks[e], e, count, lumaPerS) };
+  }
+
+  /** What a destination gives up for an engine at each bitrate of a spot, at the prices last asked for; null: nothing. */
+  givenUp(p: Prices, t: Taker, spot: Spot, wanted: number): Float64Array | null {
+    if (!((p.engine[t.index] as number) > 0) || alone(t)) return null;
+    const line = this.lines[t.index]?.find((l) => l.spot === spot);
+    return line ? line.values.map((value) => Math.max(0, value - wanted)) : null;
   }
 
   /** Adds what a destination would give to be in an engine, picture by picture and bitrate by bitrate. */
@@ -192,11 +192,7 @@ export class Bound {
         line.values.fill(Number.NEGATIVE_INFINITY);
         continue;
       }
-      const { sums, used } = this.shares.get(line.group) as { sums: Float64Array; used: number[] };
-      const add = (cell: number, gain: number) => {
-        if (sums[cell] === 0) used.push(cell);
-        sums[cell] = (sums[cell] as number) + gain;
-      };
+      const add = (cell: number, gain: number) => this.offers.add(line.group, cell, gain);
       const { values, cells } = line;
       valuesOf(line.spot, t.weight, room, values);
       let last = -1;
@@ -267,31 +263,10 @@ export class Bound {
     return sums;
   }
 
-  /** The engines left on each encoder go to what is worth most. */
-  private engines(n: Standing, p: Prices, takers: readonly number[], lastEngine: number[], slope: Prices | null, counts: number[]): number {
-    let value = 0;
-    for (let e = 0; e < n.enginesLeft.length; e++) {
-      const count = n.enginesLeft[e] as number;
-      if (count <= 0) continue;
-      const kind = this.scope.model.alike[e] as number;
-      const { sums, used } = this.shares.get(kind) as { sums: Float64Array; used: number[] };
-      const picks: { cell: number; worth: number }[] = [];
-      for (const cell of used) {
-        const sum = sums[cell] as number;
-        const luma = this.luma[Math.floor(cell / this.cells)] as number;
-        if (luma > (n.lumaLeft[e] as number)) continue;
-        const worth = sum - (p.luma[e] as number) * luma;
-        if (worth <= 0 || (picks.length === count && worth <= (picks[count - 1]?.worth as number))) continue;
-        let at = picks.length;
-        while (at > 0 && (picks[at - 1]?.worth as number) < worth) at--;
-        picks.splice(at, 0, { cell, worth });
-        if (picks.length > count) picks.pop();
-      }
-      if (picks.length === count) lastEngine[e] = picks[count - 1]?.worth as number;
-      for (const { cell, worth } of picks) {
-        value += worth;
-        if (!slope) continue;
-        slope.luma[e] = (slope.luma[e] as number) - (this.luma[Math.floor(cell / this.cells)] as number);
+  /** Who would be in the engines counted, and what they load. */
+  private countEngines(n: Standing, p: Prices, takers: readonly number[], racks: readonly Rack[], slope: Prices, counts: number[]): void {
+    for (const { kind, picks } of racks)
+      for (const { cell } of picks)
         for (let i = n.depth; i < this.scope.order.length; i++) {
           const t = this.scope.order[i] as Taker;
           for (const line of this.lines[t.index] ?? []) {
@@ -308,9 +283,6 @@ export class Bound {
             this.subtract(line.spot, t, p.room, line.spot.make.bps[best] as number, slope.room);
           }
         }
-      }
-    }
-    return value;
   }
 
   private subtract(spot: Spot, t: Taker, room: readonly number[], bps: number, slope: number[]): void {

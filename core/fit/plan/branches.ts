@@ -3,6 +3,7 @@ import { feedsFrom, type Group, groupOf, type Member } from "./groups";
 import type { Make } from "./makes";
 import type { Taker } from "./model";
 import type { Scope } from "./scope";
+import { EPSILON } from "./slack";
 import { bestOfSpot, type Way, waysOf } from "./spots";
 import type { Terms } from "./terms";
 
@@ -27,8 +28,6 @@ export interface Change {
 }
 
 type Grow = (old: readonly Group[], member: Member, encoders: readonly number[]) => void;
-
-const EPSILON = 0.01;
 
 /** Groups with no encoder in common. */
 const apart = (a: Group, b: Group) => !a.encoders.some((e) => b.encoders.includes(e));
@@ -144,7 +143,7 @@ export class Branches {
         if (seen.has(here)) continue;
         seen.add(here);
         const added = taker.ladder ? null : this.bound.joining(n, spot, encoders, prices, parts.takers);
-        const taken = encoders.reduce((sum, e) => sum + (parts.lastEngine[e] as number) + (prices.luma[e] as number) * lumaPerS, 0);
+        const taken = encoders.reduce((sum, e) => sum + parts.lost(e, spot.make.engines, lumaPerS), 0);
         const worth = bestOfSpot(spot, taker.weight, prices.room, added);
         if (others - taken + worth < this.floor() - EPSILON) continue;
         // Encoders of one spot make the same bitrates, but not always with the same profile or channels.

@@ -1,11 +1,13 @@
 import { type Bound, copyOf, type Prices, type Standing } from "./bound";
 
-const kinds = ["room", "engine", "luma"] as const;
-/** What a price of each kind usually comes to, so that a step moves all of them alike: points a bit/s, points, points a luma sample. */
-const units = { room: 5, engine: 2e7, luma: 0.4 } as const;
+const kinds = ["room", "engine"] as const;
+/** What a price of each kind usually comes to, so that a step moves all of them alike: points a bit/s, points. */
+const units = { room: 5, engine: 2e7 } as const;
 /** How much of the way come is kept, and after how many steps without gain they are shortened. */
 const DEFLECTION = 0.6;
 const PATIENCE = 6;
+/** Prices beyond this many units only lose digits: no plan's points are worth so much. */
+const HIGHEST = 1000;
 
 /**
  * Lets prices descend for some steps: along the slope deflected by the way come (Camerini, Fratta, Maffioli 1975), as far
@@ -21,7 +23,7 @@ export function descend(
 ): { bound: number; prices: Prices } {
   const prices = copyOf(from);
   const slope = copyOf(from);
-  const way: Prices = { room: from.room.map(() => 0), engine: from.engine.map(() => 0), luma: from.luma.map(() => 0) };
+  const way: Prices = { room: from.room.map(() => 0), engine: from.engine.map(() => 0) };
   let bound = known;
   let good = from;
   let scale = 1;
@@ -54,7 +56,10 @@ export function descend(
     const move = (scale * Math.max(value - target, 0.0005 * Math.abs(value))) / Math.max(square, along);
     for (const kind of kinds)
       for (let i = 0; i < prices[kind].length; i++)
-        prices[kind][i] = Math.max(0, (prices[kind][i] as number) - move * units[kind] * (way[kind][i] as number));
+        prices[kind][i] = Math.min(
+          HIGHEST * units[kind],
+          Math.max(0, (prices[kind][i] as number) - move * units[kind] * (way[kind][i] as number)),
+        );
   }
   return { bound, prices: good };
 }

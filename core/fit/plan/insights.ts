@@ -2,8 +2,9 @@ import type { FitProblem } from "@ukaza/contract/fit";
 import type { Insights, PlanLimit, WholePlan } from "@ukaza/contract/fitPlan";
 import { POINT } from "./makes";
 import { compile, type Model } from "./model";
+import { search } from "./optimum";
 import { type Limits, NOT_SERVED } from "./scope";
-import { limitsOf, planOf, search } from "./solve";
+import { limitsOf, planOf } from "./solve";
 
 const ONE_MBPS = 1_000_000;
 /** Stands for a line without a limit. */
@@ -36,8 +37,10 @@ export function insightsOf(problem: FitProblem, plan: WholePlan, onProgress: (sh
   const leftOut = plan.destinations.filter((d) => d.settings === null).length;
   const count = problem.destinations.length * 2 - relays - leftOut + problem.uplinks.length + problem.encoders.length + 2;
   let done = 0;
+  let allProved = true;
   const ask = (changed: Partial<Limits>) => {
-    const { best } = search(model, { ...limits, ...changed });
+    const { best, proved } = search(model, { ...limits, ...changed });
+    if (!proved) allProved = false;
     onProgress(++done / count);
     return best;
   };
@@ -81,5 +84,5 @@ export function insightsOf(problem: FitProblem, plan: WholePlan, onProgress: (sh
     const bound: PlanLimit = held.includes(routed) ? routed : better(freeLine) ? "uplink" : better(freeEngines) ? "engines" : routed;
     return { destinationId: d.id, bound };
   });
-  return { runnersUp, oneMoreMbps, oneMoreEngine, dropping, bounds };
+  return { runnersUp, oneMoreMbps, oneMoreEngine, dropping, bounds, proved: allProved };
 }

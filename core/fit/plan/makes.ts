@@ -146,10 +146,17 @@ function bitrates(terms: readonly Terms[], encoders: readonly Encoder[], base: S
 /** Makes what engines can be told; what was worked out once is kept, since searches ask for the same again and again. */
 export class Makes {
   private readonly made = new Map<string, Make[]>();
-  private readonly scores = new Map<string, number>();
-  private readonly loadTables = new Map<string, Float64Array>();
+  private readonly scores: Map<string, number>;
+  private readonly loadTables: Map<string, Float64Array>;
 
-  constructor(private readonly problem: FitProblem) {}
+  /** `known`: makes of the same problem with other terms; what does not hang on terms is taken from there. */
+  constructor(
+    private readonly problem: FitProblem,
+    known?: Makes,
+  ) {
+    this.scores = known?.scores ?? new Map();
+    this.loadTables = known?.loadTables ?? new Map();
+  }
 
   /** What engines on each of these encoders can be told to suit all these destinations; several only for a ladder. */
   of(terms: readonly Terms[], encoders: readonly number[]): readonly Make[] {

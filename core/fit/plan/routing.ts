@@ -3,6 +3,7 @@ import type { Group, Member, Sending } from "./groups";
 import { bestAt, hullOf } from "./hull";
 import type { Route } from "./model";
 import { type Cargo, eachPartition, MOST_CARGO } from "./partitions";
+import { EPSILON } from "./slack";
 import type { Way } from "./spots";
 
 /** Groups with a way settled for each member, and bitrates. */
@@ -23,7 +24,6 @@ interface Item {
   choices: Choice[];
 }
 
-const EPSILON = 0.01;
 const STEPS = 5;
 
 /**

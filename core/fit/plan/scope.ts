@@ -1,6 +1,6 @@
 import type { Group } from "./groups";
 import type { Model, Taker } from "./model";
-import { type Spot, spotsOf, topOf } from "./spots";
+import { feedsOfSpot, type Spot, spotsOf, topOf } from "./spots";
 
 /** What a search may have, and what it must keep to. Lists go by index into the problem's. */
 export interface Limits {
@@ -29,9 +29,28 @@ export class Scope {
     readonly limits: Limits,
   ) {
     this.spots = model.takers.map((t) =>
-      limits.without?.has(t.index) ? [] : spotsOf(model, t, limits.roomBps).filter((spot) => this.allowed(t, spot.terms.picture.index)),
+      limits.without?.has(t.index) ? [] : spotsOf(model, t, limits.roomBps).flatMap((spot) => this.possible(t, spot)),
     );
     this.order = this.inOrder();
+  }
+
+  /** A spot from those encoders that could run it if nothing else were run. */
+  private possible(taker: Taker, spot: Spot): Spot[] {
+    if (!this.allowed(taker, spot.terms.picture.index)) return [];
+    const { encoders: kit } = this.model.problem;
+    const { engines, lumaPerS } = spot.make;
+    const encoders = spot.encoders.filter((at) =>
+      at.every((e) => {
+        const own = kit[e];
+        return (
+          own &&
+          (this.limits.engines[e] as number) >= engines &&
+          own.maxLumaPerS >= lumaPerS &&
+          own.maxFeeds >= feedsOfSpot(spot, at.length)
+        );
+      }),
+    );
+    return encoders.length > 0 ? [{ ...spot, encoders }] : [];
   }
 
   allowed(taker: Taker, kind: number): boolean {

@@ -1,11 +1,13 @@
-import { Bound, type Parts } from "./bound";
+import { Bound, type Parts, type Prices } from "./bound";
 import { Branches, type Change, type Node } from "./branches";
 import { descend } from "./descend";
 import type { Group } from "./groups";
 import { Heap } from "./heap";
 import type { Model } from "./model";
+import { Narrowing } from "./narrow";
 import { type Routed, route } from "./routing";
 import { type Limits, Scope } from "./scope";
+import { EPSILON } from "./slack";
 import { bestOfSpot, type Spot } from "./spots";
 import { tieCanWin } from "./ties";
 
@@ -22,16 +24,15 @@ export interface SearchResult {
   nodes: number;
 }
 
-const EPSILON = 0.01;
 const DEFAULT_NODES = 1_000_000;
 /** Steps of the descent at the root and at every node: more make fewer nodes, and each dearer. */
-const ROOT_STEPS = 150;
+const ROOT_STEPS = 80;
 const NODE_STEPS = 8;
 /** Share of the gap by which a child may promise less than the best that waits, and is still gone on with. */
 const DIVE = 0.3;
 
 /** Whether a has more points than b, or as many with fewer engines or less load. */
-const better = (a: Found, b: Found | null): boolean =>
+export const better = (a: Found, b: Found | null): boolean =>
   b === null ||
   a.allocation.points > b.allocation.points ||
   (a.allocation.points === b.allocation.points &&
@@ -45,42 +46,86 @@ const better = (a: Found, b: Found | null): boolean =>
 export class Search {
   private best: Found | null = null;
   private nodes = 0;
-  private openBound = Number.NEGATIVE_INFINITY;
-  private stopped = false;
+  private readonly queue = new Heap<{ parent: Node; change: Change }>();
+  private next: Node | null;
+  private least: number;
   private readonly scope: Scope;
   private readonly bound: Bound;
   private readonly branches: Branches;
   private root: { parts: Parts; spots: Map<Spot, number> } | null = null;
 
+  private readonly top: Node;
+
   constructor(
     model: Model,
     private readonly limits: Limits,
+    start?: Prices,
   ) {
     this.scope = new Scope(model, limits);
     this.bound = new Bound(this.scope);
     this.branches = new Branches(this.scope, this.bound, () => this.floor());
-  }
-
-  run(): SearchResult {
-    const { problem } = this.scope.model;
-    const root: Node = {
+    const { problem } = model;
+    this.top = {
       depth: 0,
       groups: [],
-      enginesLeft: this.limits.engines,
+      enginesLeft: limits.engines,
       lumaLeft: problem.encoders.map((e) => e.maxLumaPerS),
       feedsLeft: problem.encoders.map((e) => e.maxFeeds),
-      prices: { room: problem.uplinks.map(() => 0), engine: problem.destinations.map(() => 0), luma: problem.encoders.map(() => 0) },
+      prices: start ?? {
+        room: problem.uplinks.map(() => 0),
+        engine: problem.destinations.map(() => 0),
+      },
       bound: Number.POSITIVE_INFINITY,
     };
-    this.tighten(root, ROOT_STEPS);
-    this.root = this.rootOf(root);
-    this.explore(root);
+    this.least = limits.atLeast ?? Number.NEGATIVE_INFINITY;
+    this.tighten(this.top, start ? NODE_STEPS : ROOT_STEPS);
+    this.next = this.top;
+  }
+
+  /** An answer of so many points is known: only as good or better ones are looked for from now on. */
+  hearOf(points: number): void {
+    this.least = Math.max(this.least, points);
+  }
+
+  /** Branches taken so far. */
+  get count(): number {
+    return this.nodes;
+  }
+
+  get prices(): Prices {
+    return this.top.prices;
+  }
+
+  /** No answer has more points than this. */
+  get most(): number {
+    return this.top.bound;
+  }
+
+  /**
+   * What every single choice can come to in an answer of at least `floor` points, by the better of two prices for engines;
+   * null: there are too many feeds to say.
+   */
+  narrowing(floor: number): Narrowing | null {
+    const { room, engine } = this.top.prices;
+    const free = { room, engine: engine.map(() => 0) };
+    const at = (prices: Prices) => Narrowing.of(this.scope, this.bound, this.bound.at(this.top, prices, null), prices, floor);
+    const without = at(free);
+    if (!without || engine.every((price) => price === 0)) return without;
+    const priced = at(this.top.prices);
+    return priced && priced.bound < without.bound ? priced : without;
+  }
+
+  /** Searches until it is done, or so many branches more were taken; goes on where it was when it is called again. */
+  run(mostNodes = this.limits.mostNodes ?? DEFAULT_NODES): SearchResult {
+    this.root ??= this.rootOf(this.top);
+    const proved = this.explore(this.nodes + mostNodes);
     const points = this.best?.allocation.points ?? Number.NEGATIVE_INFINITY;
-    return { best: this.best, bound: this.stopped ? Math.max(points, this.openBound) : points, proved: !this.stopped, nodes: this.nodes };
+    const open = proved ? points : Math.max(points, this.next?.bound ?? points, this.queue.top);
+    return { best: this.best, bound: open, proved, nodes: this.nodes };
   }
 
   private floor(): number {
-    return Math.max(this.limits.atLeast ?? Number.NEGATIVE_INFINITY, this.best?.allocation.points ?? Number.NEGATIVE_INFINITY);
+    return Math.max(this.least, this.best?.allocation.points ?? Number.NEGATIVE_INFINITY);
   }
 
   private tighten(n: Node, steps: number): void {
@@ -115,42 +160,39 @@ export class Search {
 
   /** Whether nothing under a node can beat the best: fewer points, or as many with no fewer engines and no less load. */
   private hopeless(n: Node): boolean {
-    if (n.bound < this.floor() - EPSILON) return true;
+    if (n.bound === Number.NEGATIVE_INFINITY || n.bound < this.floor() - EPSILON) return true;
     if (!this.best || n.bound > this.best.allocation.points + EPSILON) return false;
     return (
-      [...n.prices.room, ...n.prices.engine, ...n.prices.luma].every((p) => p === 0) &&
+      [...n.prices.room, ...n.prices.engine].every((p) => p === 0) &&
       !tieCanWin(n, this.scope.order, this.scope.spots, this.best, (node, t) => this.scope.mostPassed(node, t))
     );
   }
 
-  /** The branch that promises most first; from each, straight on as long as the way on promises nearly as much. */
-  private explore(root: Node): void {
-    const queue = new Heap<{ parent: Node; change: Change }>();
-    let next: Node | null = root;
+  /** The branch that promises most first; from each, straight on as long as the way on promises nearly as much. true: all is done. */
+  private explore(until: number): boolean {
+    const { queue } = this;
     for (;;) {
-      if (this.limits.anyWillDo && this.best) return;
-      if (!next) {
+      if (this.limits.anyWillDo && this.best) return true;
+      if (!this.next) {
         const waiting = queue.pop();
-        if (!waiting || waiting.change.bound < this.floor() - EPSILON) return;
-        next = this.opened(waiting.parent, waiting.change);
+        if (!waiting || waiting.change.bound < this.floor() - EPSILON) return true;
+        this.next = this.opened(waiting.parent, waiting.change);
         // What promises less than it did waits again.
-        if (next && next.bound < queue.top - EPSILON) {
-          queue.push(next.bound, { parent: waiting.parent, change: { ...waiting.change, bound: next.bound } });
-          next = null;
+        if (this.next && this.next.bound < queue.top - EPSILON) {
+          queue.push(this.next.bound, { parent: waiting.parent, change: { ...waiting.change, bound: this.next.bound } });
+          this.next = null;
         }
-        if (!next) continue;
+        if (!this.next) continue;
       }
-      if (++this.nodes > (this.limits.mostNodes ?? DEFAULT_NODES)) {
-        this.stopped = true;
-        this.openBound = Math.max(next.bound, queue.top);
-        return;
-      }
-      next = this.expand(next, queue);
+      if (this.nodes >= until) return false;
+      this.nodes++;
+      this.next = this.expand(this.next);
     }
   }
 
   /** Takes up the children of a node; gives the one to go on with at once, if any. */
-  private expand(n: Node, queue: Heap<{ parent: Node; change: Change }>): Node | null {
+  private expand(n: Node): Node | null {
+    const { queue } = this;
     if (n.depth === this.scope.order.length) {
       this.settle(n);
       return null;

@@ -6,11 +6,12 @@ import { conflictOf } from "./conflicts";
 import type { Group, Sending } from "./groups";
 import { POINT } from "./makes";
 import { compile, type Model } from "./model";
+import { afresh } from "./optimum";
 import type { Limits } from "./scope";
-import { type Found, Search, type SearchResult } from "./search";
+import type { Found } from "./search";
 
 /** A search is stopped after so many branches; its certificate then says how far off the answer may be. */
-export const MOST_NODES = 2_500;
+export const MOST_NODES = 1_000;
 
 /** The limits of a problem as it is given. */
 export const limitsOf = (problem: FitProblem): Limits => ({
@@ -18,8 +19,6 @@ export const limitsOf = (problem: FitProblem): Limits => ({
   engines: problem.encoders.map((e) => e.engines),
   mostNodes: MOST_NODES,
 });
-
-export const search = (model: Model, limits: Limits): SearchResult => new Search(model, limits).run();
 
 /**
  * The best use of engines and uplinks for all destinations (models, section 5): every `must` served, then the greatest
@@ -29,12 +28,8 @@ export const search = (model: Model, limits: Limits): SearchResult => new Search
 export function solve(problem: FitProblem): WholeAnswer {
   const model = compile(problem);
   const limits = limitsOf(problem);
-  // That there is any answer at all is soon known; only then is the best one looked for.
-  const first = search(model, { ...limits, anyWillDo: true });
-  if (!first.best && first.proved) return { kind: "none", conflict: conflictOf(problem), proved: true };
-  const atLeast = first.best?.allocation.points;
-  const result = search(model, atLeast === undefined ? limits : { ...limits, atLeast });
-  if (!result.best) return { kind: "none", conflict: [], proved: false };
+  const result = afresh(model, limits);
+  if (!result.best) return { kind: "none", conflict: result.proved ? conflictOf(problem) : [], proved: result.proved };
   const plan = planOf(model, result.best);
   return {
     kind: "fit",

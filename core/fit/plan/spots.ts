@@ -37,6 +37,23 @@ function lastOf(tables: readonly Float64Array[], route: Route, roomBps: readonly
   return last;
 }
 
+const lighters = new WeakMap<Float64Array, WeakMap<Float64Array, boolean>>();
+
+/** Whether loads are less than others at every bitrate, beyond rounding; asked of the same tables again and again. */
+function lighter(a: Float64Array, b: Float64Array): boolean {
+  let known = lighters.get(a);
+  if (!known) {
+    known = new WeakMap();
+    lighters.set(a, known);
+  }
+  let is = known.get(b);
+  if (is === undefined) {
+    is = a.every((load, i) => load <= (b[i] as number) - 1);
+    known.set(b, is);
+  }
+  return is;
+}
+
 /** Ways from a make within the room of the uplinks; SRT only where RTMP is capped or dearer. */
 export function waysOf(
   make: Make,
@@ -53,7 +70,7 @@ export function waysOf(
       const last = lastOf(tables, route, roomBps);
       if (last < 0) continue;
       const beaten = protocols.some(
-        (other) => other !== protocol && route.every((u, n) => loads(other, u).every((load, i) => load <= (tables[n]?.[i] as number) - 1)),
+        (other) => other !== protocol && route.every((u, n) => lighter(loads(other, u), tables[n] as Float64Array)),
       );
       if (beaten) continue;
       const same = ways.find((w) => w.protocol === protocol && w.last === last && w.tables.every((t, n) => t === tables[n]));
@@ -98,6 +115,10 @@ export function spotsOf(model: Model, taker: Taker, roomBps: readonly number[]):
     });
   return [...spots.values()].sort((a, b) => topOf(b) - topOf(a));
 }
+
+/** Feeds that a new engine sends from each of so many encoders. */
+export const feedsOfSpot = ({ make, ways }: Spot, encoders: number): number =>
+  (encoders === 1 ? (ways[0]?.tables.length ?? 1) : 1) * make.engines;
 
 /** The most that a spot's picture can score where it can be sent. */
 export const topOf = (spot: Spot): number => spot.make.q[Math.max(...spot.ways.map((w) => w.last))] as number;

@@ -1,0 +1,251 @@
+import { NOTHING } from "./slack";
+
+/** A feed to be put on one of several uplinks, or left out: what it takes and is worth there. */
+export interface Piece {
+  /** By uplink: what it may be there; null: nothing. */
+  on: readonly (Ware | null)[];
+  /** What it is worth left out; −Infinity: it may not be. */
+  out: number;
+  /** The piece that may not be on the same uplink; −1: none. */
+  apart: number;
+}
+
+/** What a feed may be on an uplink, by rising cells that it takes there beyond a base. */
+export interface Ware {
+  baseBps: number;
+  cells: Int32Array;
+  values: Float64Array;
+}
+
+/** More pieces than this have too many subsets to look at each. */
+export const MOST_PIECES = 13;
+
+/**
+ * The best that feeds come to when they are shared out over uplinks, exactly: what each subset of them comes to on each
+ * uplink, filled in whole cells (dynamic programming of the multiple-choice knapsack), and from that the best partition
+ * (max-plus subset convolution).
+ */
+export class Subsets {
+  private readonly full: number;
+  private readonly bases: Float64Array[];
+  private readonly caps: Int32Array[];
+  private readonly fills: Float64Array[][];
+
+  /**
+   * Those with the most choices had better come first: the last piece of a subset is tried at each of its cells. `known`:
+   * the same pieces where there is nowhere less room.
+   */
+  constructor(
+    private readonly pieces: readonly Piece[],
+    private readonly roomBps: readonly number[],
+    private readonly cellBps: number,
+    known?: Subsets,
+  ) {
+    this.full = (1 << pieces.length) - 1;
+    this.bases = known?.bases ?? roomBps.map((_, u) => sumsOf(pieces, (p) => p.on[u]?.baseBps ?? Number.POSITIVE_INFINITY));
+    this.caps = roomBps.map((room, u) => this.capsOf(room, u));
+    this.fills = known?.fills ?? this.filledAll();
+  }
+
+  /** The same where there is nowhere more room. */
+  inRoom(roomBps: readonly number[]): Subsets {
+    return new Subsets(this.pieces, roomBps, this.cellBps, this);
+  }
+
+  private filledAll(): Float64Array[][] {
+    const like = this.roomBps.map((_, u) => this.roomBps.findIndex((_room, v) => this.sameWares(u, v)));
+    const fills: Float64Array[][] = [];
+    like.forEach((first, u) => {
+      const alike = like.flatMap((other, v) => (other === u ? [v] : []));
+      fills.push(first === u ? this.filled(u, alike) : (fills[first] as Float64Array[]));
+    });
+    return fills;
+  }
+
+  /** The most that a subset comes to on an uplink where so much room is left for it. */
+  within(u: number, subset: number, roomBps: number): number {
+    if ((this.caps[u] as Int32Array)[subset] === -1) return NOTHING;
+    const left = roomBps - (this.bases[u]?.[subset] as number);
+    return left < 0 ? NOTHING : (((this.fills[u] as Float64Array[])[subset] as Float64Array)[Math.floor(left / this.cellBps)] as number);
+  }
+
+  /** The most that a subset comes to on an uplink at a price of its room, points a bit/s. */
+  atPrice(u: number, subset: number, price: number): number {
+    if ((this.caps[u] as Int32Array)[subset] === -1) return NOTHING;
+    const row = this.fills[u]?.[subset] as Float64Array;
+    let most = NOTHING;
+    for (let cell = 0; cell <= ((this.caps[u] as Int32Array)[subset] as number); cell++)
+      most = Math.max(most, (row[cell] as number) - price * cell * this.cellBps);
+    return most - price * (this.bases[u]?.[subset] as number);
+  }
+
+  private hopeful(prices: readonly number[], floor: number): Float64Array[] {
+    const { lists, roomBps } = this;
+    const worth = sumsOf(this.pieces, (p) =>
+      p.on.reduce((most, ware, u) => Math.max(most, ware ? worthOf(ware, prices[u] as number, this.cellBps) : NOTHING), p.out),
+    );
+    const rooms = roomBps.map((room, u) => room * (prices[u] as number));
+    const gap = rooms.reduce((sum, own) => sum + own, worth[this.full] as number) - floor;
+    return lists.map((list, n) => list.map((value, s) => ((rooms[n] ?? 0) + (worth[s] as number) - value <= gap ? value : NOTHING)));
+  }
+
+  private get lists(): Float64Array[] {
+    const lists: Float64Array[] = this.roomBps.map((_, u) =>
+      Float64Array.from(this.caps[u] as Int32Array, (cap, s) => (cap < 0 ? NOTHING : (this.fills[u]?.[s]?.[cap] as number))),
+    );
+    if (this.pieces.some((p) => p.out !== NOTHING)) lists.push(sumsOf(this.pieces, (p) => p.out));
+    return lists;
+  }
+
+  /**
+   * The most that all come to; for each piece, that with it left out; and with it on an uplink, by its cells there. Only of
+   * what reaches `floor`: sets that lose too much against the bound at these prices of uplinks are passed over.
+   */
+  marginals(prices: readonly number[], floor: number): { best: number; out: number[]; on: Float64Array[][] } {
+    const { full } = this;
+    const lists = this.hopeful(prices, floor);
+    const { best, others } = complements(lists);
+    const uplinks = this.roomBps.length;
+    const out = this.pieces.map((_, i) => {
+      const [outs, rest] = [lists[uplinks], others[uplinks]];
+      let most = NOTHING;
+      if (outs && rest)
+        for (let s = 0; s <= full; s++) if ((s >> i) & 1) most = Math.max(most, (outs[s] as number) + (rest[full & ~s] as number));
+      return most;
+    });
+    const on = this.pieces.map((_, i) => this.roomBps.map((_room, u) => this.withPiece(i, u, others[u] as Float64Array)));
+    return { best, out, on };
+  }
+
+  /** By cell of a piece on an uplink: the most that everything comes to with it there. */
+  private withPiece(i: number, u: number, others: Float64Array): Float64Array {
+    const ware = this.pieces[i]?.on[u];
+    if (!ware) return new Float64Array(0);
+    const { cells, values } = ware;
+    const most = new Float64Array(cells.length).fill(NOTHING);
+    const caps = this.caps[u] as Int32Array;
+    for (let s = 0; s <= this.full; s++) {
+      if ((s >> i) & 1) continue;
+      const cap = caps[s | (1 << i)] as number;
+      const rest = others[this.full & ~s & ~(1 << i)] as number;
+      if (cap < 0 || rest === NOTHING) continue;
+      const row = this.fills[u]?.[s] as Float64Array;
+      for (let k = 0; k < cells.length && (cells[k] as number) <= cap; k++) {
+        const value = (row[cap - (cells[k] as number)] as number) + rest + (values[k] as number);
+        if (value > (most[k] as number)) most[k] = value;
+      }
+    }
+    return most;
+  }
+
+  /** By subset: cells that are left on an uplink beyond their bases; −1: they cannot be there together. */
+  private capsOf(room: number, u: number): Int32Array {
+    const pairs = this.pieces.flatMap((p, i) => (p.apart < 0 ? [] : [(1 << i) | (1 << p.apart)]));
+    return Int32Array.from(this.bases[u] as Float64Array, (base, s) =>
+      base > room || pairs.some((both) => (s & both) === both) ? -1 : Math.floor((room - base) / this.cellBps),
+    );
+  }
+
+  /** By subset: the most it comes to within so many cells of one of these uplinks, which are alike. */
+  private filled(u: number, alike: readonly number[]): Float64Array[] {
+    const capOf = (s: number) => {
+      let most = -1;
+      for (const v of alike) most = Math.max(most, (this.caps[v] as Int32Array)[s] as number);
+      return most;
+    };
+    const fill: Float64Array[] = [new Float64Array(capOf(0) + 1)];
+    for (let s = 1; s <= this.full; s++) {
+      const cap = capOf(s);
+      const row = new Float64Array(cap + 1).fill(NOTHING);
+      fill.push(row);
+      if (cap < 0) continue;
+      const bit = 31 - Math.clz32(s);
+      const before = fill[s & ~(1 << bit)] as Float64Array;
+      const { cells, values } = (this.pieces[bit] as Piece).on[u] as Ware;
+      for (let k = 0; k < cells.length; k++) {
+        const value = values[k] as number;
+        for (let j = cells[k] as number, b = 0; j <= cap; j++, b++) {
+          const sum = (before[b] as number) + value;
+          if (sum > (row[j] as number)) row[j] = sum;
+        }
+      }
+    }
+    return fill;
+  }
+
+  private sameWares(u: number, v: number): boolean {
+    return this.pieces.every(({ on }) => {
+      const [a, b] = [on[u], on[v]];
+      if (a === b) return true;
+      if (!a || !b || a.baseBps !== b.baseBps || a.cells.length !== b.cells.length) return false;
+      return a.cells.every((cell, k) => cell === b.cells[k] && a.values[k] === b.values[k]);
+    });
+  }
+}
+
+/** What a ware is worth at a price of the uplink's room. */
+function worthOf({ baseBps, cells, values }: Ware, price: number, cellBps: number): number {
+  let most = NOTHING;
+  for (let k = 0; k < cells.length; k++) most = Math.max(most, (values[k] as number) - price * (baseBps + (cells[k] as number) * cellBps));
+  return most;
+}
+
+/** By subset: the sum over its pieces. */
+export function sumsOf<T>(pieces: readonly T[], of: (piece: T) => number): Float64Array {
+  const sums = new Float64Array(1 << pieces.length);
+  for (let s = 1; s < sums.length; s++) {
+    const bit = 31 - Math.clz32(s);
+    sums[s] = (sums[s & ~(1 << bit)] as number) + of(pieces[bit] as T);
+  }
+  return sums;
+}
+
+/**
+ * The most that a whole set comes to, shared out between lists (by subset what it comes to in that list); and for each list,
+ * by subset, the most that all other lists come to with it.
+ */
+export function complements(lists: readonly Float64Array[]): { best: number; others: Float64Array[] } {
+  const size = lists[0]?.length ?? 1;
+  const none = new Float64Array(size).fill(NOTHING);
+  none[0] = 0;
+  const before: Float64Array[] = [none];
+  for (const list of lists) before.push(joined(before[before.length - 1] as Float64Array, list));
+  let after: Float64Array = none;
+  const others: Float64Array[] = [];
+  for (let n = lists.length - 1; n >= 0; n--) {
+    others[n] = joined(before[n] as Float64Array, after);
+    after = joined(lists[n] as Float64Array, after);
+  }
+  return { best: after[size - 1] as number, others };
+}
+
+/** By set, the most that it comes to shared out between two lists: whichever list has fewer sets in it is gone through. */
+function joined(a: Float64Array, b: Float64Array): Float64Array {
+  const [few, many] = workOf(a) <= workOf(b) ? [a, b] : [b, a];
+  const full = a.length - 1;
+  const most = new Float64Array(a.length).fill(NOTHING);
+  for (let set = 0; set <= full; set++) {
+    const own = few[set] as number;
+    if (own === NOTHING) continue;
+    const left = full & ~set;
+    for (let part = left; ; part = (part - 1) & left) {
+      const value = own + (many[part] as number);
+      if (value > (most[set | part] as number)) most[set | part] = value;
+      if (part === 0) break;
+    }
+  }
+  return most;
+}
+
+/** Sums that joining a list to another takes. */
+function workOf(list: Float64Array): number {
+  let work = 0;
+  for (let set = 0; set < list.length; set++) if (list[set] !== NOTHING) work += 2 ** -bitsIn(set);
+  return work;
+}
+
+function bitsIn(set: number): number {
+  let count = 0;
+  for (let left = set; left !== 0; left &= left - 1) count++;
+  return count;
+}
