@@ -1,16 +1,12 @@
 import { act, cleanup, fireEvent, screen, waitFor, within } from "@testing-library/react";
-import type { DestinationDemands } from "@ukaza/contract/demands";
-import { type EventNow, event as eventSchema } from "@ukaza/contract/event";
 import type { EventPlan } from "@ukaza/contract/eventPlan";
-import { type FitProblem, fitProblem } from "@ukaza/contract/fit";
-import type { FitNow } from "@ukaza/contract/fitChoice";
 import { demandsOf } from "@ukaza/core/fit/asked";
 import { planFrom } from "@ukaza/core/fit/planFrom";
 import type { ReactNode } from "react";
-import { bestChoice, desk, problem, shippedKit, shippedSheets } from "../../core/test/kit";
-import { FitStage } from "../stages/fit/FitStage";
+import { bestChoice, desk, problem, shippedKit } from "../../core/test/kit";
 import { differenceText, namesOf, stepRowText } from "../words/plan";
-import { answers, event, now, refusals, sent, show } from "./page";
+import { openFit, putDemands, two } from "./fitPage";
+import { refusals, sent } from "./page";
 
 jest.mock("expo-router", () => ({ useRouter: () => ({ push: jest.fn() }), Link: ({ children }: { children: ReactNode }) => children }));
 // jsdom has no workers: the same sums are done here, by the files that other targets use.
@@ -18,60 +14,16 @@ jest.mock("../workers/runPlan", () => jest.requireActual("../workers/runPlan.ts"
 jest.mock("../workers/runForecast", () => jest.requireActual("../workers/runForecast.ts"));
 jest.mock("react-native-chart-kit/v2", () => ({ LineChart: () => null }));
 
-const demandsIn = (p: FitProblem) => p.destinations.map(({ sheet: _sheet, ...own }) => own);
-
-/** The event, and what the stage reads of it, for a problem. */
-function open(asked: FitProblem, more: Partial<FitNow> = {}, eventMore: object = {}): EventNow {
-  const destinations = demandsIn(asked).map((d) => ({ ...d, platformId: d.id, title: "T", access: "public" }));
-  const own = eventSchema.parse({ ...event, destinations, encoderIds: asked.encoders.map((e) => e.id), ...eventMore });
-  const fit: FitNow = {
-    problem: asked,
-    unmeasured: [],
-    uplinkNames: { "line-1": "Hall fibre", "line-2": "Hotspot" },
-    sustainableBps: Object.fromEntries(asked.uplinks.map((u) => [u.id, u.usableBps * 1.25])),
-    metered: {},
-    spare: [],
-    chosen: null,
-    plans: [],
-    fixed: false,
-    ...more,
-  };
-  answers.set("GET /api/events/e", { ...now, event: own });
-  answers.set("GET /api/events/e/fit", fit);
-  answers.set("PUT /api/events/e/demands", (asks: ReturnType<typeof demandsOf>) => {
-    const platform = { platformId: "oriel-public", title: "T", access: "public" };
-    const changed = eventSchema.parse({ ...own, ...asks, destinations: asks.destinations.map((d) => ({ ...platform, ...d })) });
-    answers.set("GET /api/events/e", { ...now, event: changed });
-    return fit;
-  });
-  show(<FitStage eventId="e" />);
-  return { ...now, event: own };
-}
-
-/** Two platforms at the desk, over one line. */
-const two = (usableBps: number, first: Partial<DestinationDemands> = {}) =>
-  fitProblem.parse({
-    uplinks: [{ id: "line-1", usableBps }],
-    encoders: [desk],
-    destinations: [
-      { id: "oriel", sheet: shippedSheets["oriel-public"], weight: 5, ...first },
-      { id: "parish", sheet: shippedSheets.parishboard, weight: 1, must: false },
-    ],
-    source: { width: 1920, height: 1080, frameRate: "50", scan: "progressive" },
-    content: "stage",
-  });
-
 const press = (name: string | RegExp) => fireEvent.click(screen.getByRole("button", { name }));
 const sentence = () => screen.getByTestId("next-thing").textContent;
-const putDemands = () => sent.findLast((s) => s.path.endsWith("/demands"))?.body as ReturnType<typeof demandsOf> | undefined;
 
 test("an unmeasured line is never fitted", async () => {
-  open(problem([1]), { problem: null, unmeasured: ["Hall fibre"] });
+  openFit(problem([1]), { problem: null, unmeasured: ["Hall fibre"] });
   expect(await screen.findByText("Nothing is fitted to an unknown line. Measure it first.")).toBeTruthy();
 });
 
 test("the best plan: a card for each destination with why, a block of each on the load line, what would change it", async () => {
-  open(two(6_500_000));
+  openFit(two(6_500_000));
   await screen.findByText(/^The best use of these lines: 2 of 2 served/);
   expect(screen.getByTestId("certificate").textContent).toMatch(/points; no plan has more\.$/);
   expect(screen.getByTestId("why-oriel").textContent).toMatch(/^From Desk encoder over Hall fibre\. The line ends it here\.$/);
@@ -81,7 +33,7 @@ test("the best plan: a card for each destination with why, a block of each on th
 });
 
 test("an override is kept by the plan; one that the platform refuses is laid over it, with its finding and a mend of one tap", async () => {
-  open(problem([7_000_000]));
+  openFit(problem([7_000_000]));
   await screen.findByText(/^The best use of these lines: 1920×1080, 25 frames\/s at 5\.8 Mb\/s/);
   press("More of Oriel Public");
   press("Change the settings by hand");
@@ -101,7 +53,7 @@ test("an override is kept by the plan; one that the platform refuses is laid ove
 
 test("what is asked for a destination goes to the server; a refusal is shown and the screen goes back to what is true", async () => {
   const asked = two(9_000_000);
-  open({ ...asked, uplinks: [...asked.uplinks, { id: "line-2", usableBps: 5_000_000 }], encoders: [desk, shippedKit["rack-two-way"]] });
+  openFit({ ...asked, uplinks: [...asked.uplinks, { id: "line-2", usableBps: 5_000_000 }], encoders: [desk, shippedKit["rack-two-way"]] });
   await screen.findByText(/2 of 2 served/);
   press("More of Oriel Public");
   fireEvent.click(screen.getByRole("radio", { name: "From another encoder" }));
@@ -117,7 +69,7 @@ test("what is asked for a destination goes to the server; a refusal is shown and
 });
 
 test("demands that cannot hold together are named, and can be let go there", async () => {
-  open(two(1_500_000, { notOver: ["line-1"] }));
+  openFit(two(1_500_000, { notOver: ["line-1"] }));
   await screen.findByText("These demands cannot hold together:");
   expect(screen.getByText("• Oriel Public is not to go over Hall fibre")).toBeTruthy();
   fireEvent.click(screen.getAllByRole("switch", { name: "Must be served" })[0] as HTMLElement);
@@ -126,7 +78,7 @@ test("demands that cannot hold together are named, and can be let go there", asy
 });
 
 test("using a plan sends what it serves; a refusal is shown with its mend and nothing is lost", async () => {
-  open(problem([7_000_000]));
+  openFit(problem([7_000_000]));
   await screen.findByText(/^The best use of these lines/);
   refusals.set("/api/events/e/fit", {
     status: 409,
@@ -144,13 +96,13 @@ test("using a plan sends what it serves; a refusal is shown with its mend and no
 
 test("the event's plan stays whatever the line does; a kept one is compared field by field and taken up", async () => {
   const asked = problem([7_000_000]);
-  const { event: own } = open(asked);
+  const { event: own } = openFit(asked);
   await screen.findByText(/^The best use of these lines/);
   const { choice } = bestChoice(asked, { frameRate: "50" });
   const plan = planFrom(asked, choice.destinations);
   const kept = (name: string): EventPlan => ({ id: name, name, savedAt: "2026-06-10T12:00:00Z", demands: demandsOf(own), plan });
   cleanup();
-  open({ ...asked, uplinks: [{ id: "line-1", usableBps: 3_000_000 }] }, { chosen: kept("Opening"), plans: [kept("Spare one")] });
+  openFit({ ...asked, uplinks: [{ id: "line-1", usableBps: 3_000_000 }] }, { chosen: kept("Opening"), plans: [kept("Spare one")] });
   await screen.findByText(/^The event goes by this plan: 1920×1080, 50 frames\/s/);
   expect(screen.getByRole("img", { name: /^Hall fibre: load [\d.]+ Mb\/s of 3\.0 Mb\/s usable.* Over by [\d.]+ Mb\/s/ })).toBeTruthy();
   press("Back to the best plan");
@@ -165,7 +117,7 @@ test("the event's plan stays whatever the line does; a kept one is compared fiel
 });
 
 test("step-downs are worked out when asked, before and once public", async () => {
-  open(problem([7_000_000]));
+  openFit(problem([7_000_000]));
   await screen.findByText(/^The best use of these lines/);
   press("Work out the step-downs");
   const list = within(await screen.findByRole("list", { name: "Step-downs of Hall fibre" }, { timeout: 10_000 }));
@@ -181,7 +133,7 @@ test("step-downs are worked out when asked, before and once public", async () =>
 });
 
 test("budgets: delay in parts, data on a metered line; a recording beside the stream on each disk", async () => {
-  open(
+  openFit(
     problem([7_000_000]),
     { metered: { "line-1": { allowanceGb: 8, usedGb: 6, pricePerGb: 4 } } },
     { recordBps: { "desk-encoder": 25e6 } },

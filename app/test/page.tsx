@@ -3,7 +3,7 @@ import { type EventNow, event as eventSchema } from "@ukaza/contract/event";
 import type { ReactNode } from "react";
 import { SWRConfig } from "swr";
 
-/** A server in the page's place: answers by path (a function: of what is sent), keeps what it was sent, and refuses where it is told to. */
+/** A server in the page's place: answers by path (a function: of what is sent, at once or later), keeps what it was sent, and refuses where it is told to. */
 export const answers = new Map<string, unknown>();
 export const sent: { method: string; path: string; body: unknown }[] = [];
 export const refusals = new Map<string, { status: number; body: unknown }>();
@@ -23,7 +23,7 @@ beforeEach(() => {
     const refused = method === "GET" ? undefined : refusals.get(path);
     if (refused) return { ok: false, status: refused.status, json: async () => refused.body } as Response;
     const found = answers.get(`${method} ${path}`) ?? answers.get(`GET ${path}`);
-    const body = typeof found === "function" ? found(sent.at(-1)?.body) : found;
+    const body = typeof found === "function" ? await found(sent.at(-1)?.body) : found;
     return { ok: body !== undefined, status: body === undefined ? 404 : 200, json: async () => body ?? null } as Response;
   }) as never;
 });

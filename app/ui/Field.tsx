@@ -6,6 +6,7 @@ interface Props {
   label: string;
   value: string;
   onChange: (value: string) => void;
+  onFocus?: () => void;
   onBlur?: () => void;
   unit?: string;
   error?: string | undefined;
@@ -18,7 +19,19 @@ interface Props {
 }
 
 /** A labelled input with its unit; what is wrong with it stands beneath in words. */
-export function Field({ label, value, onChange, onBlur, unit, error, hint, numeric = false, narrow = false, secret = false }: Props) {
+export function Field({
+  label,
+  value,
+  onChange,
+  onFocus,
+  onBlur,
+  unit,
+  error,
+  hint,
+  numeric = false,
+  narrow = false,
+  secret = false,
+}: Props) {
   const { colour } = useTheme();
   return (
     <View className={`gap-1 ${narrow ? "min-w-[120px] flex-1" : ""}`}>
@@ -28,6 +41,7 @@ export function Field({ label, value, onChange, onBlur, unit, error, hint, numer
         aria-invalid={error !== undefined}
         value={value}
         onChangeText={onChange}
+        onFocus={onFocus}
         onBlur={onBlur}
         secureTextEntry={secret}
         {...(secret ? { autoComplete: "off" as const } : {})}

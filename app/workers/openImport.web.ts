@@ -1,4 +1,5 @@
 import { ApiError } from "../data/api";
+import { brokeDown } from "./brokeDown";
 import type { ImportQuestion, ImportReply } from "./importMessage";
 import type { OnProgress } from "./importSession";
 import type { OpenImport } from "./openImport";
@@ -21,6 +22,10 @@ export function openImport(uplinkId: string): OpenImport {
     waiting.delete(data.number);
     if (data.kind === "answer") who?.resolve(data.answer as never);
     else who?.reject(new ApiError(data.problem));
+  };
+  worker.onerror = ({ message }) => {
+    for (const { reject } of waiting.values()) reject(brokeDown(message ?? ""));
+    waiting.clear();
   };
   const ask = <T>(question: Unnumbered<ImportQuestion>, onProgress: OnProgress = () => undefined): Promise<T> =>
     new Promise((resolve, reject) => {

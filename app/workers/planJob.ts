@@ -4,6 +4,7 @@ import { type BoldPlan, boldPlans } from "@ukaza/core/fit/boldness";
 import { type AnswerByHand, solveByHand } from "@ukaza/core/fit/byHand";
 import { insightsOf } from "@ukaza/core/fit/plan/insights";
 import { type PlanStep, planSteps, worthwhileBps } from "@ukaza/core/fit/planSteps";
+import type { ApiError } from "../data/api";
 
 /** What is asked of the fit beside the page. */
 export type PlanJob =
@@ -19,6 +20,9 @@ export type PlanSaid =
   | { kind: "insights"; insights: Insights }
   | { kind: "bold"; plans: BoldPlan[] }
   | { kind: "steps"; steps: PlanStep[] };
+
+/** What whoever asked hears: what comes back, or that nothing will. */
+export type PlanHeard = PlanSaid | { kind: "failed"; error: ApiError };
 
 /** Does a job; `say` hears of it, at last with the whole. */
 export function doPlanJob(job: PlanJob, say: (said: PlanSaid) => void): void {

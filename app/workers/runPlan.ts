@@ -1,9 +1,17 @@
-import { doPlanJob, type PlanJob, type PlanSaid } from "./planJob";
+import { brokeDown } from "./brokeDown";
+import { doPlanJob, type PlanHeard, type PlanJob } from "./planJob";
 
 /** Without web workers a job is done here. Gives a way to stop it before it begins. */
-export function runPlan(job: PlanJob, onSaid: (said: PlanSaid) => void): () => void {
+export function runPlan(job: PlanJob, onHeard: (heard: PlanHeard) => void): () => void {
   let wanted = true;
-  const timer = setTimeout(() => doPlanJob(job, (said) => wanted && onSaid(said)));
+  const tell = (heard: PlanHeard) => wanted && onHeard(heard);
+  const timer = setTimeout(() => {
+    try {
+      doPlanJob(job, tell);
+    } catch (failure) {
+      tell({ kind: "failed", error: brokeDown(String(failure)) });
+    }
+  });
   return () => {
     wanted = false;
     clearTimeout(timer);

@@ -1,6 +1,7 @@
 import type { FitProblem } from "@ukaza/contract/fit";
 import type { AnswerByHand } from "@ukaza/core/fit/byHand";
 import { useEffect, useRef, useState } from "react";
+import type { ApiError } from "../data/api";
 import { runPlan } from "./runPlan";
 
 /** An answer with the problem that it answers. */
@@ -10,11 +11,12 @@ export interface Answered extends AnswerByHand {
 
 /**
  * The answer to a problem, worked out anew whenever it changes. Until then the last one stands; while one is worked out only
- * the newest of those that wait is kept.
+ * the newest of those that wait is kept. `error`: why there is none to the last that was asked.
  */
-export function usePlanAnswer(problem: FitProblem | null): { answered: Answered | null; busy: boolean } {
+export function usePlanAnswer(problem: FitProblem | null): { answered: Answered | null; busy: boolean; error: ApiError | null } {
   const [answered, setAnswered] = useState<Answered | null>(null);
   const [busy, setBusy] = useState(false);
+  const [error, setError] = useState<ApiError | null>(null);
   const waiting = useRef<string | null>(null);
   const running = useRef(false);
   const gone = useRef(false);
@@ -33,9 +35,12 @@ export function usePlanAnswer(problem: FitProblem | null): { answered: Answered 
       running.current = true;
       setBusy(true);
       const own = JSON.parse(asked) as FitProblem;
-      runPlan({ kind: "answer", problem: own }, (said) => {
-        if (said.kind !== "answer") return;
-        if (!gone.current) setAnswered({ ...said.found, problem: own });
+      runPlan({ kind: "answer", problem: own }, (heard) => {
+        if (heard.kind !== "answer" && heard.kind !== "failed") return;
+        if (!gone.current) {
+          if (heard.kind === "answer") setAnswered({ ...heard.found, problem: own });
+          setError(heard.kind === "failed" ? heard.error : null);
+        }
         next();
       });
     };
@@ -48,5 +53,5 @@ export function usePlanAnswer(problem: FitProblem | null): { answered: Answered 
     },
     [],
   );
-  return { answered, busy };
+  return { answered, busy, error };
 }

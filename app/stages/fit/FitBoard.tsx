@@ -128,6 +128,7 @@ export function FitBoard({ event, now, answered, demands, supposing, busy, onAsk
           {sliders}
           <InsightsPanel
             share={insights.share}
+            error={insights.error}
             insights={insights.found?.insights ?? null}
             names={names}
             fixed={now.fixed}

@@ -1,13 +1,9 @@
-import type { EventDemands } from "@ukaza/contract/eventPlan";
-import type { FitNow } from "@ukaza/contract/fitChoice";
-import { demandsOf, withAsked } from "@ukaza/core/fit/asked";
+import { withAsked } from "@ukaza/core/fit/asked";
 import { asMeasured, isSupposed, reserveOf, supposed } from "@ukaza/core/fit/whatIf";
 import { useRouter } from "expo-router";
 import { useState } from "react";
 import { View } from "react-native";
-import { send } from "../../data/api";
-import { useEvent, useFit, useOrder } from "../../data/hooks";
-import { useRefresh } from "../../data/useRefresh";
+import { useEvent, useFit } from "../../data/hooks";
 import { Button } from "../../ui/Button";
 import { Loaded } from "../../ui/Loaded";
 import { NextThing } from "../../ui/NextThing";
@@ -17,27 +13,20 @@ import { demandSentence, namesOf } from "../../words/plan";
 import { usePlanAnswer } from "../../workers/usePlanAnswer";
 import { DestinationCards } from "./DestinationCards";
 import { FitBoard } from "./FitBoard";
+import { useDemands } from "./useDemands";
 import { WhatIfPanel } from "./WhatIfPanel";
 
 /** The best use of the lines for all destinations at once; what is asked for is changed here, and everything moves along. */
 export function FitStage({ eventId }: { eventId: string }) {
   const router = useRouter();
-  const refresh = useRefresh(eventId);
   const fit = useFit(eventId);
   const event = useEvent(eventId).data?.event ?? null;
-  const { error, run } = useOrder();
+  const { demands, error: refused, ask } = useDemands(eventId);
   const [whatIf, setWhatIf] = useState(asMeasured);
-  /** Demands on their way to the server: the screen does not wait for it. */
-  const [sent, setSent] = useState<EventDemands | null>(null);
-  const demands = sent ?? (event && demandsOf(event));
   const measured = fit.data?.problem && demands ? withAsked(fit.data.problem, demands, fit.data.spare) : null;
   const sustainable = fit.data?.sustainableBps;
-  const { answered, busy } = usePlanAnswer(measured && sustainable ? supposed(measured, sustainable, whatIf) : null);
-  const ask = async (next: EventDemands) => {
-    setSent(next);
-    if (await run(() => send<FitNow>("PUT", `/events/${eventId}/demands`, next))) await refresh();
-    setSent((now) => (now === next ? null : now));
-  };
+  const { answered, busy, error: failed } = usePlanAnswer(measured && sustainable ? supposed(measured, sustainable, whatIf) : null);
+  const error = refused ?? failed;
   return (
     <Loaded state={fit}>
       {(now) => {
@@ -50,7 +39,8 @@ export function FitStage({ eventId }: { eventId: string }) {
             </NextThing>
           );
         }
-        if (!answered || !demands || !event) return <Words kind="faded">Working out the best plan…</Words>;
+        if (!answered || !demands || !event)
+          return failed ? <ProblemNote error={failed} /> : <Words kind="faded">Working out the best plan…</Words>;
         const sliders = now.fixed ? null : (
           <WhatIfPanel whatIf={whatIf} ownReserve={reserveOf(now.problem, now.sustainableBps)} onChange={setWhatIf} />
         );

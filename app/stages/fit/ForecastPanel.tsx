@@ -9,10 +9,12 @@ import { forecastLine, forecastRules } from "@ukaza/core/fit/forecastLine";
 import { plannedOf } from "@ukaza/core/fit/planFrom";
 import { useEffect, useMemo, useRef, useState } from "react";
 import { View } from "react-native";
+import type { ApiError } from "../../data/api";
 import { useSurvey } from "../../data/hooks";
 import { Button } from "../../ui/Button";
 import { Figure } from "../../ui/Figure";
 import { Panel } from "../../ui/Panel";
+import { ProblemNote } from "../../ui/Problem";
 import { ProgressBar } from "../../ui/ProgressBar";
 import { useWide } from "../../ui/useWide";
 import { Words } from "../../ui/Words";
@@ -38,12 +40,12 @@ const SEED = 1;
 /** A cautious, a balanced and a bold plan, and what becomes of each on thousands of evenings like those that were measured. */
 export function ForecastPanel({ event, ...props }: Props) {
   const { data: survey } = useSurvey(`/events/${event.id}/survey`);
-  const { found } = usePlanJob("bold", { kind: "bold", problem: props.problem, sustainableBps: props.now.sustainableBps });
+  const { found, error } = usePlanJob("bold", { kind: "bold", problem: props.problem, sustainableBps: props.now.sustainableBps });
   if (!survey) return null;
   if (!found)
     return (
       <Panel title="Forecast">
-        <Words kind="faded">Working out a cautious and a bold plan…</Words>
+        {error ? <ProblemNote error={error} /> : <Words kind="faded">Working out a cautious and a bold plan…</Words>}
       </Panel>
     );
   return (
@@ -69,16 +71,23 @@ function Forecasts({ event, survey, plans, plan: inHand, now, onTake }: Props & 
   const { rows, question } = useMemo(() => asked(event, survey, plans, inHand), [event, survey, plans, inHand]);
   const [said, setSaid] = useState<ForecastSaid | null>(null);
   const [running, setRunning] = useState(false);
+  const [error, setError] = useState<ApiError | null>(null);
   const stop = useRef<(() => void) | null>(null);
   useEffect(() => () => stop.current?.(), []);
   const name = (id: string) => now.uplinkNames[id] ?? id;
   const run = () => {
     setSaid(null);
+    setError(null);
     setRunning(true);
-    stop.current = runForecast({ question, shows: forecastRules.shows }, (next) => {
+    const heard = (next: ForecastSaid) => {
       setSaid(next);
       if (next.done >= forecastRules.shows) setRunning(false);
-    });
+    };
+    const failed = (failure: ApiError) => {
+      setError(failure);
+      setRunning(false);
+    };
+    stop.current = runForecast({ question, shows: forecastRules.shows }, heard, failed);
   };
   const halt = () => {
     stop.current?.();
@@ -127,6 +136,7 @@ function Forecasts({ event, survey, plans, plan: inHand, now, onTake }: Props & 
       ) : (
         <Words kind="faded">A line without tests near the show's hours cannot be forecast.</Words>
       )}
+      <ProblemNote error={error} />
       {said && !running && said.done < forecastRules.shows ? (
         <Words kind="small">{`Stopped after ${said.done} shows; the figures are of those.`}</Words>
       ) : null}

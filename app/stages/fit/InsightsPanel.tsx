@@ -1,7 +1,9 @@
 import type { Insights, WholePlan } from "@ukaza/contract/fitPlan";
 import { View } from "react-native";
+import type { ApiError } from "../../data/api";
 import { Button } from "../../ui/Button";
 import { Panel } from "../../ui/Panel";
+import { ProblemNote } from "../../ui/Problem";
 import { ProgressBar } from "../../ui/ProgressBar";
 import { Words } from "../../ui/Words";
 import { insightSentences, insightsUnproved, type Names, runnerUpSentence } from "../../words/plan";
@@ -10,17 +12,19 @@ import { insightSentences, insightsUnproved, type Names, runnerUpSentence } from
 export function InsightsPanel({
   share,
   insights,
+  error,
   names,
   fixed,
   onTake,
 }: {
   share: number | null;
   insights: Insights | null;
+  error: ApiError | null;
   names: Names;
   fixed: boolean;
   onTake: (plan: WholePlan) => void;
 }) {
-  if (!insights && share === null) return null;
+  if (!insights && !error && share === null) return null;
   return (
     <Panel title="What would change it">
       {insights ? (
@@ -49,6 +53,8 @@ export function InsightsPanel({
           {insights.proved ? null : <Words kind="small">{insightsUnproved}</Words>}
           <Words kind="small">In points: each destination's picture score times its weight. The score is a rule of thumb.</Words>
         </>
+      ) : error ? (
+        <ProblemNote error={error} />
       ) : (
         <ProgressBar share={share ?? 0} label="Working out what more of each thing would give" />
       )}

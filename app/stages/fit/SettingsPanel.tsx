@@ -1,7 +1,7 @@
 import type { Encoder } from "@ukaza/contract/encoder";
 import type { RuleSheet } from "@ukaza/contract/ruleSheet";
 import type { Settings, SettingsPatch } from "@ukaza/contract/settings";
-import { useEffect, useState } from "react";
+import { useEffect, useRef, useState } from "react";
 import { View } from "react-native";
 import { Button } from "../../ui/Button";
 import { Choice } from "../../ui/Choice";
@@ -89,7 +89,7 @@ function evaluate(rate: string): number {
   return Number(num) / Number(den);
 }
 
-/** A number that takes hold while it is typed, as long as it makes sense. */
+/** A number that takes hold while it is typed, as long as it makes sense. Whoever is in it is not written over. */
 function NumberField({
   label,
   unit,
@@ -106,7 +106,11 @@ function NumberField({
   onCommit: (value: number) => void;
 }) {
   const [text, setText] = useState(String(value));
-  useEffect(() => setText(String(value)), [value]);
+  /** null: nobody is in the field. */
+  const visit = useRef<{ typed: boolean } | null>(null);
+  useEffect(() => {
+    if (!visit.current) setText(String(value));
+  }, [value]);
   const typed = Number(text.replace(",", "."));
   const wrong = text.trim() === "" || !Number.isFinite(typed) || typed < min || typed > max;
   return (
@@ -116,7 +120,15 @@ function NumberField({
       numeric
       value={text}
       error={wrong ? `Give a number from ${min} to ${max}.` : undefined}
+      onFocus={() => {
+        visit.current = { typed: false };
+      }}
+      onBlur={() => {
+        if (!visit.current?.typed) setText(String(value));
+        visit.current = null;
+      }}
       onChange={(next) => {
+        if (visit.current) visit.current.typed = true;
         setText(next);
         const number = Number(next.replace(",", "."));
         if (next.trim() !== "" && Number.isFinite(number) && number >= min && number <= max) onCommit(number);

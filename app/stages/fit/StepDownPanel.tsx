@@ -7,6 +7,7 @@ import { View } from "react-native";
 import { Button } from "../../ui/Button";
 import { Choice } from "../../ui/Choice";
 import { Panel } from "../../ui/Panel";
+import { ProblemNote } from "../../ui/Problem";
 import { ProgressBar } from "../../ui/ProgressBar";
 import { Words } from "../../ui/Words";
 import { type Names, stepRowText } from "../../words/plan";
@@ -28,7 +29,7 @@ export function StepDownPanel({ problem, plan, names }: { problem: FitProblem; p
   const uplinkId = picked && carrying.includes(picked) ? picked : carrying[0];
   const sinking = scope === "public" ? oncePublic(problem, plan) : problem;
   const key = JSON.stringify([sinking, uplinkId]);
-  const { share, found } = usePlanJob("steps", uplinkId && askedFor === key ? { kind: "steps", problem: sinking, uplinkId } : null);
+  const { share, found, error } = usePlanJob("steps", uplinkId && askedFor === key ? { kind: "steps", problem: sinking, uplinkId } : null);
   if (!uplinkId) return null;
   const leastBps = worthwhileBps(problem.uplinks.find((u) => u.id === uplinkId)?.usableBps ?? 0);
   const rows = found ? planRows(found.steps, leastBps) : [];
@@ -80,6 +81,7 @@ export function StepDownPanel({ problem, plan, names }: { problem: FitProblem; p
           Work out the step-downs
         </Button>
       )}
+      <ProblemNote error={error} />
       {last && last.fromBps > 0 ? (
         <Words kind="small">{`Below ${rateText(last.fromBps)} on ${names.uplink(uplinkId)} these demands cannot hold together.`}</Words>
       ) : null}
