@@ -2,21 +2,31 @@ import type { Prices } from "./bound";
 import type { Model } from "./model";
 import type { Narrowing } from "./narrow";
 import { widened } from "./narrowed";
-import { anyAnswer, search } from "./optimum";
+import { search } from "./optimum";
 import type { Limits } from "./scope";
 import { type Found, Search, type SearchResult } from "./search";
 import { Supposing } from "./supposing";
 
-/** Share of the points that may be lost on the way down before everything is looked at anew. */
-const STRETCH = 0.04;
+/** Shares of the points that may be lost on the way down before what was left out is looked at anew: of all choices, of those near. */
+const FAR = 0.2;
+const NEAR = 0.01;
+/** What the share of those near grows by where there was nothing among them. */
+const WIDER = 4;
+
+/** Choices that may belong to answers of at least `floor` points, in so much room or less. */
+interface Stretch {
+  narrowing: Narrowing;
+  floor: number;
+}
 
 /**
  * The best answers while the room on uplinks sinks. The last answer with one bitrate lowered says what is reached at least;
  * and what cannot belong to an answer of nearly as many points in more room cannot in less, so for some way down only
- * what was left is looked at.
+ * what was left is looked at: far down at much of it, for the next few answers at little.
  */
 export class Sinking {
-  private stretch: { narrowing: Narrowing; floor: number; prices: Prices } | null = null;
+  private far: (Stretch & { prices: Prices }) | null = null;
+  private near: Stretch | null = null;
   private last: Found | null = null;
 
   constructor(
@@ -28,45 +38,49 @@ export class Sinking {
   at(roomBps: readonly number[]): SearchResult {
     const limits = { ...this.limits, roomBps };
     const reached = this.last && lowered(this.last, roomBps);
-    const result = this.along(limits, reached) ?? this.afresh(limits, reached);
+    const points = reached ?? this.last?.allocation.points ?? null;
+    const result = this.among(this.near, limits, reached) ?? this.anewNear(limits, points, reached) ?? this.anew(limits, points, reached);
     this.last = result.best;
     return result;
   }
 
-  private along(limits: Limits, reached: number | null): SearchResult | null {
-    if (!this.stretch || reached === null || reached < this.stretch.floor) return null;
-    const { narrowing, floor, prices } = this.stretch;
-    const here = narrowing.inRoom(limits.roomBps, floor);
-    const result = new Supposing(this.model, limits, prices).reaching(here, reached);
+  /** The best in a stretch, of which `reached` points are known to be reached; null: it may lie outside. */
+  private among(stretch: Stretch | null, limits: Limits, reached: number | null): SearchResult | null {
+    if (!stretch || !this.far || (reached !== null && reached < stretch.floor)) return null;
+    const here = stretch.narrowing.inRoom(limits.roomBps, stretch.floor);
+    const result = new Supposing(this.model, limits, this.far.prices).under([here], reached ?? stretch.floor);
     return result.best && { ...result, best: widened(result.best, this.model) };
   }
 
-  private afresh(limits: Limits, reached: number | null): SearchResult {
-    const before = this.stretch?.prices;
-    this.stretch = null;
-    const first = reached === null ? anyAnswer(this.model, limits) : null;
-    if (first && !first.best && first.proved) return first;
-    const atLeast = reached ?? first?.best?.allocation.points;
-    if (atLeast === undefined) return search(this.model, limits);
-    const known = { ...limits, atLeast };
-    const whole = new Search(this.model, known, before);
-    const floor = atLeast * (1 - STRETCH);
-    // Only what is reached by one bitrate lowered is near the best.
-    const narrowing = reached === null ? null : whole.narrowing(floor)?.sharpened(floor);
-    const near = narrowing && new Supposing(this.model, limits, whole.prices).reaching(narrowing, atLeast);
-    if (narrowing && near?.best) {
-      this.stretch = { narrowing, floor, prices: whole.prices };
-      return { ...near, best: widened(near.best, this.model) };
+  /** The same in a new stretch of what is near: less room seldom costs more than a little of what was reached in more. */
+  private anewNear(limits: Limits, points: number | null, reached: number | null): SearchResult | null {
+    const { far } = this;
+    if (!far || points === null) return null;
+    for (let share = NEAR; ; share *= WIDER) {
+      const floor = Math.max(far.floor, points * (1 - share));
+      if (floor > points) return null;
+      this.near = { narrowing: far.narrowing.inRoom(limits.roomBps, floor).sharpened(floor), floor };
+      const result = this.among(this.near, limits, reached);
+      if (result || floor === far.floor) return result;
     }
+  }
+
+  /** Everything is looked at; only a new stretch of it, where that is enough. */
+  private anew(limits: Limits, points: number | null, reached: number | null): SearchResult {
+    const known = reached === null ? limits : { ...limits, atLeast: reached };
+    const whole = new Search(this.model, known, this.far?.prices);
+    this.setFar(whole, points);
+    const found = this.anewNear(limits, points, reached);
+    if (found) return found;
     const result = search(this.model, known, whole);
-    if (result.best && result.proved) this.stretch = this.under(whole, result.best.allocation.points);
+    this.setFar(whole, result.proved ? (result.best?.allocation.points ?? null) : null);
     return result;
   }
 
-  private under(whole: Search, points: number) {
-    const floor = points * (1 - STRETCH);
-    const narrowing = whole.narrowing(floor)?.sharpened(floor);
-    return narrowing ? { narrowing, floor, prices: whole.prices } : null;
+  private setFar(whole: Search, points: number | null): void {
+    const floor = (points ?? 0) * (1 - FAR);
+    const narrowing = points === null ? null : whole.narrowing(floor);
+    this.far = narrowing && { narrowing, floor, prices: whole.prices };
   }
 }
 

@@ -6,7 +6,7 @@ import { conflictOf } from "./conflicts";
 import type { Group, Sending } from "./groups";
 import { POINT } from "./makes";
 import { compile, type Model } from "./model";
-import { afresh } from "./optimum";
+import { search } from "./optimum";
 import type { Limits } from "./scope";
 import type { Found } from "./search";
 
@@ -28,7 +28,7 @@ export const limitsOf = (problem: FitProblem): Limits => ({
 export function solve(problem: FitProblem): WholeAnswer {
   const model = compile(problem);
   const limits = limitsOf(problem);
-  const result = afresh(model, limits);
+  const result = search(model, limits);
   if (!result.best) return { kind: "none", conflict: result.proved ? conflictOf(problem) : [], proved: result.proved };
   const plan = planOf(model, result.best);
   return {

@@ -42,19 +42,17 @@ export class Supposing {
       const sharp = only && parts.length === 1 ? only.sharpened(least) : null;
       // A bound that has come down so far is a closer one to suppose things under.
       const sharper = sharp !== null && sharp.bound >= least - EPSILON && sharp.bound < bound * (1 - SHARPER);
-      const result = sharper ? this.under([sharp], least) : this.among(sharp ? [sharp] : parts, least);
+      const result = sharper ? this.under([sharp], least) : this.among(sharp ? [sharp] : parts, least, sharp);
       if (result.best || !result.proved || least === floor) return result;
     }
     return { best: null, bound: floor, proved: true, nodes: this.nodes };
   }
 
-  /** The best of at least `floor` points in a part, where so many are known to be reached. */
-  reaching(part: Narrowing, floor: number): SearchResult {
-    return this.among([part.sharpened(floor)], floor);
-  }
-
-  /** The best of at least `floor` points: the part that promises most is made narrower or taken apart first. */
-  private among(parts: readonly Narrowing[], floor: number): SearchResult {
+  /**
+   * The best of at least `floor` points: the part that promises most is made narrower or taken apart first. `known`: the
+   * part that is as narrow already as it gets by that.
+   */
+  private among(parts: readonly Narrowing[], floor: number, known: Narrowing | null): SearchResult {
     let best: Found | null = null;
     const least = () => Math.max(floor, best?.allocation.points ?? 0);
     const queue = new Heap<Narrowing>();
@@ -66,7 +64,7 @@ export class Supposing {
     };
     for (const part of parts) put(part);
     for (let part = queue.pop(); part && part.bound >= least() - EPSILON; part = queue.pop()) {
-      const sharp = part.sharpened(least());
+      const sharp = part === known ? part : part.sharpened(least());
       if (sharp.bound < part.bound * (1 - SHARPER)) {
         put(sharp);
         continue;
