@@ -165,18 +165,26 @@ function baseOf(loads: readonly number[], cellBps: number): number {
 }
 
 function wareOf(choices: readonly Choice[], feed: number, u: number, feeds: number, cellBps: number): Ware | null {
-  const own = choices.filter(({ loads }) => Number.isFinite(loads[feed]?.[u] as number));
-  if (own.length === 0) return null;
-  const baseBps = baseOf(
-    own.map(({ loads }) => loads[feed]?.[u] as number),
-    cellBps,
-  );
-  const best = new Map<number, number>();
-  for (const { loads, points, gives } of own) {
-    const cell = cellAt(loads[feed]?.[u] as number, baseBps, cellBps);
-    const value = (points - gives.least) / feeds;
-    if (value > (best.get(cell) ?? Number.NEGATIVE_INFINITY)) best.set(cell, value);
-  }
-  const cells = [...best.keys()].sort((a, b) => a - b);
-  return { baseBps, cells: Int32Array.from(cells), values: Float64Array.from(cells, (cell) => best.get(cell) as number) };
+  const loads = choices.map((choice) => choice.loads[feed]?.[u] as number);
+  const finite = loads.filter(Number.isFinite);
+  if (finite.length === 0) return null;
+  const baseBps = baseOf(finite, cellBps);
+  const taken = loads.map((load) => (Number.isFinite(load) ? cellAt(load, baseBps, cellBps) : -1));
+  const most = Math.max(...taken);
+  const best = new Float64Array(most + 1).fill(NOTHING);
+  choices.forEach(({ points, gives }, i) => {
+    const cell = taken[i] as number;
+    if (cell >= 0) best[cell] = Math.max(best[cell] as number, (points - gives.least) / feeds);
+  });
+  const places = new Int32Array(most + 1);
+  const cells: number[] = [];
+  best.forEach((value, cell) => {
+    if (value !== NOTHING) places[cell] = cells.push(cell) - 1;
+  });
+  return {
+    baseBps,
+    cells: Int32Array.from(cells),
+    values: Float64Array.from(cells, (cell) => best[cell] as number),
+    of: Int32Array.from(taken, (cell) => (cell < 0 ? -1 : (places[cell] as number))),
+  };
 }

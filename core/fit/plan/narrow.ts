@@ -1,5 +1,5 @@
 import type { Bound, Parts, Prices } from "./bound";
-import { type Choice, cellAt, cellOf, passedOn, piecesOf, type Stand, standsOf } from "./choices";
+import { type Choice, cellOf, passedOn, piecesOf, type Stand, standsOf } from "./choices";
 import { type EnginesSide, enginesSide } from "./engineSets";
 import type { Makes } from "./makes";
 import { type Racks, racksOf } from "./packing";
@@ -34,9 +34,6 @@ export class Narrowing {
     readonly cellBps: number,
     /** No answer has more points than this. */
     readonly bound: number,
-    /** By choice, feed and uplink: the most that an answer with it comes to. */
-    private readonly most: ReadonlyMap<Choice, readonly Float64Array[]>,
-    private readonly outs: readonly number[],
     private readonly sides: { lines: LinesSide; engines: EnginesSide | null },
   ) {}
 
@@ -70,17 +67,25 @@ export class Narrowing {
   ): Narrowing {
     const enginesWorth = engines?.best ?? given.enginesWorth;
     const lines = linesSide(stands, table, given.prices, floor - enginesWorth - EPSILON);
-    const withEngines = (choice: Choice) => (engines ? (engines.most.get(choice) ?? NOTHING) : enginesWorth);
-    const most = new Map(
-      [...lines.most].map(([choice, by]) => [choice, by.map((list) => list.map((value) => value + withEngines(choice)))]),
-    );
-    const outs = lines.outs.map((value, i) => value + (engines ? (engines.outs[i] as number) : enginesWorth));
     // Whatever is picked for a destination, something is.
-    const bounds = stands.map(({ choices }, i) =>
-      choices.reduce((best, c) => Math.max(best, leastOf(most.get(c) ?? [])), outs[i] as number),
-    );
+    const bounds = stands.map(({ choices }, i) => {
+      let best = (lines.outs[i] as number) + (engines ? (engines.outs[i] as number) : enginesWorth);
+      for (const c of choices)
+        best = Math.max(best, leastOf(lines.most.get(c) ?? []) + (engines ? (engines.most.get(c) ?? NOTHING) : enginesWorth));
+      return best;
+    });
     const bound = Math.min(lines.best + enginesWorth, ...bounds);
-    return new Narrowing(stands, { ...given, enginesWorth }, table.cellBps, bound, most, outs, { lines, engines });
+    return new Narrowing(stands, { ...given, enginesWorth }, table.cellBps, bound, { lines, engines });
+  }
+
+  /** What encoders come to at most with a choice, and with a stand left out. */
+  private enginesWith(choice: Choice): number {
+    const { engines } = this.sides;
+    return engines ? (engines.most.get(choice) ?? NOTHING) : this.enginesWorth;
+  }
+
+  private enginesWithout(i: number): number {
+    return this.sides.engines ? (this.sides.engines.outs[i] as number) : this.enginesWorth;
   }
 
   /** What all engines are worth to those who give something up for them. */
@@ -148,16 +153,19 @@ export class Narrowing {
 
   /** Only what may belong to an answer of at least `floor` points. */
   within(floor: number): Stand[] {
-    const least = floor - EPSILON;
+    const { most, outs } = this.sides.lines;
     const left = this.stands.map((stand, i): Stand => {
       const choices = stand.choices.flatMap((choice): Choice[] => {
-        const most = this.most.get(choice) ?? [];
+        const least = floor - EPSILON - this.enginesWith(choice);
+        const on = most.get(choice) ?? [];
+        if (leastOf(on) < least) return [];
         const loads = choice.loads.map((list, n) =>
-          list.map((load, u) => ((most[n]?.[u] as number) >= least ? load : Number.POSITIVE_INFINITY)),
+          list.map((load, u) => ((on[n]?.[u] as number) >= least ? load : Number.POSITIVE_INFINITY)),
         );
-        return loads.every((list) => list.some(Number.isFinite)) ? [{ ...choice, loads }] : [];
+        return [{ ...choice, loads }];
       });
-      return { ...stand, choices, out: (this.outs[i] as number) >= least ? stand.out : NOTHING };
+      const out = (outs[i] as number) + this.enginesWithout(i) >= floor - EPSILON ? stand.out : NOTHING;
+      return { ...stand, choices, out };
     });
     return passedOn(left);
   }
@@ -175,7 +183,15 @@ type LinesSide = ReturnType<typeof linesSide>;
 const toldOf = (c: Choice): string => `${c.terms.id} ${c.bps} ${c.engines} ${c.lumaPerS}`;
 
 /** What an answer with a choice comes to at most: each of its feeds may be where it is best. */
-const leastOf = (most: readonly Float64Array[]): number => Math.min(...most.map((list) => Math.max(...list)));
+function leastOf(most: readonly Float64Array[]): number {
+  let least = Number.POSITIVE_INFINITY;
+  for (const list of most) {
+    let best = NOTHING;
+    for (let u = 0; u < list.length; u++) if ((list[u] as number) > best) best = list[u] as number;
+    if (best < least) least = best;
+  }
+  return least;
+}
 
 /** Stands as feeds, and what every set of them comes to on the uplinks. */
 interface Table {
@@ -197,26 +213,30 @@ const tableInRoom = (table: Table, roomBps: readonly number[]): Table => ({ ...t
 
 /** What choices come to on the uplinks, after what they give up for an engine: by choice, feed and uplink, and left out. */
 function linesSide(stands: readonly Stand[], table: Table, prices: readonly number[], floor: number) {
-  const { byChoices, pieces, subsets, cellBps } = table;
+  const { byChoices, pieces, subsets } = table;
   const { best, out, on } = subsets.marginals(prices, floor);
   const most = new Map<Choice, Float64Array[]>();
   const outs = new Map<Stand, number>();
   let at = 0;
   for (const stand of byChoices) {
     const { choices, feeds } = stand;
-    for (const choice of choices)
+    choices.forEach((choice, i) => {
+      const value = (choice.points - choice.gives.least) / feeds;
       most.set(
         choice,
-        choice.loads.map((list, n) =>
-          list.map((load, u) => {
-            const ware = pieces[at + n]?.on[u];
-            if (!ware || !Number.isFinite(load)) return NOTHING;
-            const k = ware.cells.indexOf(cellAt(load, ware.baseBps, cellBps));
-            const short = (ware.values[k] as number) - (choice.points - choice.gives.least) / feeds;
-            return (on[at + n]?.[u]?.[k] as number) - short;
-          }),
-        ),
+        choice.loads.map((list, n) => {
+          const own = new Float64Array(list.length).fill(NOTHING);
+          const { on: wares } = pieces[at + n] as Piece;
+          for (let u = 0; u < own.length; u++) {
+            const ware = wares[u];
+            const k = ware ? (ware.of[i] as number) : -1;
+            // Another choice in the same cell may be worth more.
+            if (ware && k >= 0) own[u] = (on[at + n]?.[u]?.[k] as number) - ((ware.values[k] as number) - value);
+          }
+          return own;
+        }),
       );
+    });
     outs.set(stand, Math.min(...out.slice(at, at + feeds)));
     at += feeds;
   }

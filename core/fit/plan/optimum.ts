@@ -6,7 +6,7 @@ import { EPSILON, NOTHING } from "./slack";
 import { Supposing } from "./supposing";
 
 /** Shares of the bound that the best answer is supposed to fall short of it at most, before anything else is looked into. */
-const SHORTFALLS = [0.01, 1] as const;
+const SHORTFALLS = [0.01, 0.05, 1] as const;
 /** Branches of a last search of everything where the rest gave no answer. */
 const LAST_NODES = 100;
 

@@ -29,7 +29,8 @@ const STEPS = 5;
 /**
  * Finds the best ways for groups whose pictures and engines are settled: member by member each uplink is tried, the bound
  * being the Lagrangian relaxation of the uplinks with those not yet sent on the cheapest; bitrates are settled exactly at
- * the end. null: nothing fits that reaches `floor` points, or that beats as many points with less load.
+ * the end. null: nothing fits that reaches `floor` points, or that beats as many points with less load. `anyWillDo`: the first
+ * that fits is as good as the best.
  */
 export function route(
   groups: readonly Group[],
@@ -37,8 +38,9 @@ export function route(
   start: readonly number[],
   floor: number,
   tieLoadBps: number,
+  anyWillDo = false,
 ): Routed | null {
-  return new Routing(groups, roomBps, floor, tieLoadBps).run(start);
+  return new Routing(groups, roomBps, floor, tieLoadBps, anyWillDo).run(start);
 }
 
 class Routing {
@@ -51,6 +53,7 @@ class Routing {
     private readonly roomBps: readonly number[],
     private floor: number,
     private tieLoadBps: number,
+    private readonly anyWillDo: boolean,
   ) {
     const heavy = (item: Item) => item.choices[0]?.way.tables[0]?.[groups[item.group]?.last ?? 0] ?? 0;
     this.items = groups
@@ -268,7 +271,7 @@ class Routing {
     const tie = allocation.points === this.floor && allocation.loadBps >= this.tieLoadBps - 0.5;
     if (tie || allocation.points < this.floor) return;
     this.best = { sendings, allocation };
-    this.floor = allocation.points;
+    this.floor = this.anyWillDo ? Number.POSITIVE_INFINITY : allocation.points;
     this.tieLoadBps = allocation.loadBps;
   }
 }

@@ -225,7 +225,7 @@ export class Search {
     const { best } = this;
     // As many points do only with fewer engines, or with as many and less load.
     const tieLoadBps = !best || engines < best.engines ? Number.POSITIVE_INFINITY : engines > best.engines ? 0 : best.allocation.loadBps;
-    const routed = route(n.groups, this.limits.roomBps, n.prices.room, this.floor(), tieLoadBps);
+    const routed = route(n.groups, this.limits.roomBps, n.prices.room, this.floor(), tieLoadBps, this.limits.anyWillDo);
     if (!routed) return;
     const found = { ...routed, groups: n.groups, engines };
     if (!better(found, best)) return;

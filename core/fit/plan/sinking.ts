@@ -9,7 +9,7 @@ import { Supposing } from "./supposing";
 
 /** Shares of the points that may be lost on the way down before what was left out is looked at anew: of all choices, of those near. */
 const FAR = 0.2;
-const NEAR = 0.01;
+const NEAR = 0.02;
 /** What the share of those near grows by where there was nothing among them. */
 const WIDER = 4;
 

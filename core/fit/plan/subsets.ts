@@ -15,6 +15,15 @@ export interface Ware {
   baseBps: number;
   cells: Int32Array;
   values: Float64Array;
+  /** By choice, which of the cells it takes; −1: it cannot be here. */
+  of: Int32Array;
+}
+
+/** The most that each subset comes to within so many cells, one row after the other. */
+interface Fill {
+  cells: Float64Array;
+  /** By subset, where its row begins. */
+  from: Int32Array;
 }
 
 /** More pieces than this have too many subsets to look at each. */
@@ -29,7 +38,7 @@ export class Subsets {
   private readonly full: number;
   private readonly bases: Float64Array[];
   private readonly caps: Int32Array[];
-  private readonly fills: Float64Array[][];
+  private readonly fills: readonly Fill[];
 
   /**
    * Those with the most choices had better come first: the last piece of a subset is tried at each of its cells. `known`:
@@ -52,12 +61,12 @@ export class Subsets {
     return new Subsets(this.pieces, roomBps, this.cellBps, this);
   }
 
-  private filledAll(): Float64Array[][] {
+  private filledAll(): Fill[] {
     const like = this.roomBps.map((_, u) => this.roomBps.findIndex((_room, v) => this.sameWares(u, v)));
-    const fills: Float64Array[][] = [];
+    const fills: Fill[] = [];
     like.forEach((first, u) => {
       const alike = like.flatMap((other, v) => (other === u ? [v] : []));
-      fills.push(first === u ? this.filled(u, alike) : (fills[first] as Float64Array[]));
+      fills.push(first === u ? this.filled(u, alike) : (fills[first] as Fill));
     });
     return fills;
   }
@@ -65,18 +74,23 @@ export class Subsets {
   /** The most that a subset comes to on an uplink where so much room is left for it. */
   within(u: number, subset: number, roomBps: number): number {
     if ((this.caps[u] as Int32Array)[subset] === -1) return NOTHING;
-    const left = roomBps - (this.bases[u]?.[subset] as number);
-    return left < 0 ? NOTHING : (((this.fills[u] as Float64Array[])[subset] as Float64Array)[Math.floor(left / this.cellBps)] as number);
+    const left = roomBps - ((this.bases[u] as Float64Array)[subset] as number);
+    if (left < 0) return NOTHING;
+    const { cells, from } = this.fills[u] as Fill;
+    return cells[(from[subset] as number) + Math.floor(left / this.cellBps)] as number;
   }
 
   /** The most that a subset comes to on an uplink at a price of its room, points a bit/s. */
   atPrice(u: number, subset: number, price: number): number {
-    if ((this.caps[u] as Int32Array)[subset] === -1) return NOTHING;
-    const row = this.fills[u]?.[subset] as Float64Array;
+    const cap = (this.caps[u] as Int32Array)[subset] as number;
+    const { cells, from } = this.fills[u] as Fill;
+    const row = from[subset] as number;
     let most = NOTHING;
-    for (let cell = 0; cell <= ((this.caps[u] as Int32Array)[subset] as number); cell++)
-      most = Math.max(most, (row[cell] as number) - price * cell * this.cellBps);
-    return most - price * (this.bases[u]?.[subset] as number);
+    for (let cell = 0; cell <= cap; cell++) {
+      const value = (cells[row + cell] as number) - price * cell * this.cellBps;
+      if (value > most) most = value;
+    }
+    return most - price * ((this.bases[u] as Float64Array)[subset] as number);
   }
 
   private hopeful(prices: readonly number[], floor: number): Float64Array[] {
@@ -86,13 +100,22 @@ export class Subsets {
     );
     const rooms = roomBps.map((room, u) => room * (prices[u] as number));
     const gap = rooms.reduce((sum, own) => sum + own, worth[this.full] as number) - floor;
-    return lists.map((list, n) => list.map((value, s) => ((rooms[n] ?? 0) + (worth[s] as number) - value <= gap ? value : NOTHING)));
+    lists.forEach((list, n) => {
+      const left = gap - (rooms[n] ?? 0);
+      for (let s = 0; s < list.length; s++) if ((worth[s] as number) - (list[s] as number) > left) list[s] = NOTHING;
+    });
+    return lists;
   }
 
   private get lists(): Float64Array[] {
-    const lists: Float64Array[] = this.roomBps.map((_, u) =>
-      Float64Array.from(this.caps[u] as Int32Array, (cap, s) => (cap < 0 ? NOTHING : (this.fills[u]?.[s]?.[cap] as number))),
-    );
+    const lists: Float64Array[] = this.roomBps.map((_, u) => {
+      const { cells, from } = this.fills[u] as Fill;
+      const caps = this.caps[u] as Int32Array;
+      const list = new Float64Array(caps.length).fill(NOTHING);
+      for (let s = 0; s < caps.length; s++)
+        if ((caps[s] as number) >= 0) list[s] = cells[(from[s] as number) + (caps[s] as number)] as number;
+      return list;
+    });
     if (this.pieces.some((p) => p.out !== NOTHING)) lists.push(sumsOf(this.pieces, (p) => p.out));
     return lists;
   }
@@ -124,14 +147,15 @@ export class Subsets {
     const { cells, values } = ware;
     const most = new Float64Array(cells.length).fill(NOTHING);
     const caps = this.caps[u] as Int32Array;
+    const fill = this.fills[u] as Fill;
     for (let s = 0; s <= this.full; s++) {
       if ((s >> i) & 1) continue;
       const cap = caps[s | (1 << i)] as number;
       const rest = others[this.full & ~s & ~(1 << i)] as number;
       if (cap < 0 || rest === NOTHING) continue;
-      const row = this.fills[u]?.[s] as Float64Array;
+      const last = (fill.from[s] as number) + cap;
       for (let k = 0; k < cells.length && (cells[k] as number) <= cap; k++) {
-        const value = (row[cap - (cells[k] as number)] as number) + rest + (values[k] as number);
+        const value = (fill.cells[last - (cells[k] as number)] as number) + rest + (values[k] as number);
         if (value > (most[k] as number)) most[k] = value;
       }
     }
@@ -141,36 +165,41 @@ export class Subsets {
   /** By subset: cells that are left on an uplink beyond their bases; −1: they cannot be there together. */
   private capsOf(room: number, u: number): Int32Array {
     const pairs = this.pieces.flatMap((p, i) => (p.apart < 0 ? [] : [(1 << i) | (1 << p.apart)]));
-    return Int32Array.from(this.bases[u] as Float64Array, (base, s) =>
-      base > room || pairs.some((both) => (s & both) === both) ? -1 : Math.floor((room - base) / this.cellBps),
-    );
+    const bases = this.bases[u] as Float64Array;
+    const caps = new Int32Array(bases.length).fill(-1);
+    for (let s = 0; s < caps.length; s++)
+      if ((bases[s] as number) <= room) caps[s] = Math.floor((room - (bases[s] as number)) / this.cellBps);
+    for (const both of pairs) for (let s = 0; s < caps.length; s++) if ((s & both) === both) caps[s] = -1;
+    return caps;
   }
 
-  /** By subset: the most it comes to within so many cells of one of these uplinks, which are alike. */
-  private filled(u: number, alike: readonly number[]): Float64Array[] {
-    const capOf = (s: number) => {
-      let most = -1;
-      for (const v of alike) most = Math.max(most, (this.caps[v] as Int32Array)[s] as number);
-      return most;
-    };
-    const fill: Float64Array[] = [new Float64Array(capOf(0) + 1)];
+  /** Filled for the most room on any of these uplinks, which are alike. */
+  private filled(u: number, alike: readonly number[]): Fill {
+    const most = new Int32Array(this.full + 1).fill(-1);
+    for (const v of alike) {
+      const caps = this.caps[v] as Int32Array;
+      for (let s = 0; s <= this.full; s++) if ((caps[s] as number) > (most[s] as number)) most[s] = caps[s] as number;
+    }
+    const from = new Int32Array(this.full + 2);
+    for (let s = 0; s <= this.full; s++) from[s + 1] = (from[s] as number) + (most[s] as number) + 1;
+    const cells = new Float64Array(from[this.full + 1] as number).fill(NOTHING);
+    cells.fill(0, 0, from[1]);
     for (let s = 1; s <= this.full; s++) {
-      const cap = capOf(s);
-      const row = new Float64Array(cap + 1).fill(NOTHING);
-      fill.push(row);
-      if (cap < 0) continue;
+      const row = from[s] as number;
+      const end = from[s + 1] as number;
+      if (row === end) continue;
       const bit = 31 - Math.clz32(s);
-      const before = fill[s & ~(1 << bit)] as Float64Array;
-      const { cells, values } = (this.pieces[bit] as Piece).on[u] as Ware;
-      for (let k = 0; k < cells.length; k++) {
+      const before = from[s & ~(1 << bit)] as number;
+      const { cells: steps, values } = (this.pieces[bit] as Piece).on[u] as Ware;
+      for (let k = 0; k < steps.length; k++) {
         const value = values[k] as number;
-        for (let j = cells[k] as number, b = 0; j <= cap; j++, b++) {
-          const sum = (before[b] as number) + value;
-          if (sum > (row[j] as number)) row[j] = sum;
+        for (let j = row + (steps[k] as number), b = before; j < end; j++, b++) {
+          const sum = (cells[b] as number) + value;
+          if (sum > (cells[j] as number)) cells[j] = sum;
         }
       }
     }
-    return fill;
+    return { cells, from };
   }
 
   private sameWares(u: number, v: number): boolean {
