@@ -11,7 +11,7 @@ import { better, type Found, Search, type SearchResult } from "./search";
 import { type Pick, Settle } from "./settle";
 
 /** Bounds of settings, times the subsets that each looks at, and branches, between which the two ways take turns. */
-const TURN = { work: 100_000, least: 60, most: 400, branches: 8 } as const;
+const TURN = { work: 40_000, least: 60, most: 400, branches: 8 } as const;
 
 /**
  * The best of at least `atLeast` points: settings are gone through one by one, which is quick where the uplinks decide, and
