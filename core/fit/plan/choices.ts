@@ -49,7 +49,7 @@ export function standsOf(scope: Scope, bound: Bound, parts: Parts, prices: Price
       const { make, terms, ways } = spot;
       const gives = bound.givenUp(prices, taker, spot, wanted);
       make.bps.forEach((bps, k) => {
-        const loads = Array.from({ length: feeds }, () => leastLoads(ways, k, scope.limits.roomBps.length));
+        const loads = Array.from({ length: feeds }, (_, n) => leastLoads(ways, k, scope.limits.roomBps.length, feeds === 1 ? null : n));
         const given = gives?.[k] ?? 0;
         const key = `${terms.id} ${spot.which} ${bps}`;
         const same = choices.get(key);
@@ -99,13 +99,13 @@ export const passedOn = (stands: readonly Stand[]): Stand[] =>
     return { ...stand, out: Math.min(out, stand.out) };
   });
 
-/** By uplink, the least that a feed weighs at a bitrate. */
-function leastLoads(ways: readonly Way[], k: number, uplinks: number): Float64Array {
+/** By uplink, the least that a feed (its place in a route; null: all of them at once) weighs at a bitrate. */
+function leastLoads(ways: readonly Way[], k: number, uplinks: number, feed: number | null): Float64Array {
   const least = new Float64Array(uplinks).fill(Number.POSITIVE_INFINITY);
   for (const way of ways) {
     if (k > way.last) continue;
     for (const route of way.routes)
-      for (let n = 0; n < route.length; n++) {
+      for (let n = feed ?? 0; n < (feed === null ? route.length : feed + 1); n++) {
         const u = route[n] as number;
         const twice = route.length > 1 && route[0] === route[1] ? 2 : 1;
         least[u] = Math.min(least[u] as number, (way.tables[n]?.[k] as number) * twice);
