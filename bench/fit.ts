@@ -74,7 +74,7 @@ export function stepDowns(): void {
   const times: number[] = [];
   const ratios: number[] = [];
   const counts: number[] = [];
-  const seeds = [1, 2, 3];
+  const seeds = [1, 2, 3, 4, 5, 6, 7, 8, 9];
   for (const seed of seeds) {
     const problem = randomProblem(seed, { ...base, destinations: 8, uplinks: 2, encoders: 3, engines: 3 });
     const [sinking] = problem.uplinks;
@@ -95,7 +95,7 @@ export function stepDowns(): void {
     `step-downs of 8 destinations × 2 uplinks, seeds ${seeds.join(", ")}`,
     `${(median(times) / 1000).toFixed(1)} s`,
     "1 s",
-    `${median(ratios).toFixed(1)} times faster than each rate afresh; ${counts.join(", ")} plans`,
+    `most ${(Math.max(...times) / 1000).toFixed(1)} s; ${median(ratios).toFixed(1)} times faster than each rate afresh; ${counts.join(", ")} plans`,
   );
 }
 

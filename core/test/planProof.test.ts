@@ -30,6 +30,18 @@ test("the optimum is the one that a general integer-programming library finds", 
   }
 });
 
+test("twelve destinations, four uplinks and six encoders: the best use is proved, also where it lies far under the first bound", () => {
+  const large: Shape = { ...middling, destinations: 12, uplinks: 4, encoders: 6, engines: 3, stepBps: 100_000, tightness: 0.8, sizes: 4 };
+  for (const seed of [3, 7]) {
+    const answer = solve(randomProblem(seed, large));
+    if (answer.kind === "none") throw new Error("no plan");
+    const { certificate, plan } = answer;
+    expect(certificate).toMatchObject({ proved: true, points: plan.points, boundPoints: plan.points });
+    expect(plan.destinations.every((d) => d.settings !== null)).toBe(true);
+    for (const { loadBps, usableBps } of plan.uplinks) expect(loadBps).toBeLessThanOrEqual(usableBps);
+  }
+});
+
 test("more line, more engines or more weight never make it worse; the certificate's bound is the plan's own", () => {
   for (let seed = 1; seed <= 15; seed++) {
     const problem = randomProblem(seed, { ...middling, features: ["may", "backup"] });

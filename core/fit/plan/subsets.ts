@@ -83,6 +83,7 @@ export class Subsets {
   /** The most that a subset comes to on an uplink at a price of its room, points a bit/s. */
   atPrice(u: number, subset: number, price: number): number {
     const cap = (this.caps[u] as Int32Array)[subset] as number;
+    if (cap < 0) return NOTHING;
     const { cells, from } = this.fills[u] as Fill;
     const row = from[subset] as number;
     let most = NOTHING;
