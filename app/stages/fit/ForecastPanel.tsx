@@ -100,7 +100,12 @@ function Forecasts({ event, survey, plans, plan: inHand, now, onTake }: Props & 
         {rows.map(({ title, plan, at }) => {
           const result = said && at !== null ? said.results[at] : undefined;
           return (
-            <View key={title} role="listitem" aria-label={title} className="min-w-[160px] flex-1 gap-1 border-l-4 border-l-rule pl-3">
+            <View
+              key={title}
+              role="listitem"
+              aria-label={title}
+              className={`gap-1 border-l-4 border-l-rule pl-3 ${wide ? "min-w-[160px] flex-1" : ""}`}
+            >
               <Words kind="strong">{title}</Words>
               {plan ? (
                 <>
