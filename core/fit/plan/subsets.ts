@@ -19,11 +19,18 @@ export interface Ware {
   of: Int32Array;
 }
 
-/** The most that each subset comes to within so many cells, one row after the other. */
+/** The most that each subset comes to within so many cells, one row after the other; more cells than a row has give no more. */
 interface Fill {
   cells: Float64Array;
-  /** By subset, where its row begins. */
+  /** By subset, where its row begins; the last: where all rows end. */
   from: Int32Array;
+}
+
+/** What a subset comes to within so many cells. */
+function filledTo({ cells, from }: Fill, subset: number, cell: number): number {
+  const row = from[subset] as number;
+  const last = (from[subset + 1] as number) - 1;
+  return cells[Math.min(row + cell, last)] as number;
 }
 
 /** More pieces than this have too many subsets to look at each. */
@@ -76,8 +83,7 @@ export class Subsets {
     if ((this.caps[u] as Int32Array)[subset] === -1) return NOTHING;
     const left = roomBps - ((this.bases[u] as Float64Array)[subset] as number);
     if (left < 0) return NOTHING;
-    const { cells, from } = this.fills[u] as Fill;
-    return cells[(from[subset] as number) + Math.floor(left / this.cellBps)] as number;
+    return filledTo(this.fills[u] as Fill, subset, Math.floor(left / this.cellBps));
   }
 
   /** The most that a subset comes to on an uplink at a price of its room, points a bit/s. */
@@ -86,8 +92,9 @@ export class Subsets {
     if (cap < 0) return NOTHING;
     const { cells, from } = this.fills[u] as Fill;
     const row = from[subset] as number;
+    const last = Math.min(cap, (from[subset + 1] as number) - 1 - row);
     let most = NOTHING;
-    for (let cell = 0; cell <= cap; cell++) {
+    for (let cell = 0; cell <= last; cell++) {
       const value = (cells[row + cell] as number) - price * cell * this.cellBps;
       if (value > most) most = value;
     }
@@ -110,11 +117,10 @@ export class Subsets {
 
   private get lists(): Float64Array[] {
     const lists: Float64Array[] = this.roomBps.map((_, u) => {
-      const { cells, from } = this.fills[u] as Fill;
+      const fill = this.fills[u] as Fill;
       const caps = this.caps[u] as Int32Array;
       const list = new Float64Array(caps.length).fill(NOTHING);
-      for (let s = 0; s < caps.length; s++)
-        if ((caps[s] as number) >= 0) list[s] = cells[(from[s] as number) + (caps[s] as number)] as number;
+      for (let s = 0; s < caps.length; s++) if ((caps[s] as number) >= 0) list[s] = filledTo(fill, s, caps[s] as number);
       return list;
     });
     if (this.pieces.some((p) => p.out !== NOTHING)) lists.push(sumsOf(this.pieces, (p) => p.out));
@@ -154,9 +160,8 @@ export class Subsets {
       const cap = caps[s | (1 << i)] as number;
       const rest = others[this.full & ~s & ~(1 << i)] as number;
       if (cap < 0 || rest === NOTHING) continue;
-      const last = (fill.from[s] as number) + cap;
       for (let k = 0; k < cells.length && (cells[k] as number) <= cap; k++) {
-        const value = (fill.cells[last - (cells[k] as number)] as number) + rest + (values[k] as number);
+        const value = filledTo(fill, s, cap - (cells[k] as number)) + rest + (values[k] as number);
         if (value > (most[k] as number)) most[k] = value;
       }
     }
@@ -181,8 +186,10 @@ export class Subsets {
       const caps = this.caps[v] as Int32Array;
       for (let s = 0; s <= this.full; s++) if ((caps[s] as number) > (most[s] as number)) most[s] = caps[s] as number;
     }
+    // With each piece at its most cells there is no use for any more.
+    const spans = sumsOf(this.pieces, (p) => p.on[u]?.cells.at(-1) ?? 0);
     const from = new Int32Array(this.full + 2);
-    for (let s = 0; s <= this.full; s++) from[s + 1] = (from[s] as number) + (most[s] as number) + 1;
+    for (let s = 0; s <= this.full; s++) from[s + 1] = (from[s] as number) + Math.min(most[s] as number, spans[s] as number) + 1;
     const cells = new Float64Array(from[this.full + 1] as number).fill(NOTHING);
     cells.fill(0, 0, from[1]);
     for (let s = 1; s <= this.full; s++) {
@@ -191,13 +198,16 @@ export class Subsets {
       if (row === end) continue;
       const bit = 31 - Math.clz32(s);
       const before = from[s & ~(1 << bit)] as number;
+      const last = (from[(s & ~(1 << bit)) + 1] as number) - 1;
       const { cells: steps, values } = (this.pieces[bit] as Piece).on[u] as Ware;
       for (let k = 0; k < steps.length; k++) {
         const value = values[k] as number;
-        for (let j = row + (steps[k] as number), b = before; j < end; j++, b++) {
+        let j = row + (steps[k] as number);
+        for (let b = before; j < end && b < last; j++, b++) {
           const sum = (cells[b] as number) + value;
           if (sum > (cells[j] as number)) cells[j] = sum;
         }
+        for (const sum = (cells[last] as number) + value; j < end; j++) if (sum > (cells[j] as number)) cells[j] = sum;
       }
     }
     return { cells, from };
@@ -253,10 +263,11 @@ export function complements(lists: readonly Float64Array[]): { best: number; oth
 function joined(a: Float64Array, b: Float64Array): Float64Array {
   const [few, many] = workOf(a) <= workOf(b) ? [a, b] : [b, a];
   const full = a.length - 1;
-  const most = new Float64Array(a.length).fill(NOTHING);
+  const none = NOTHING;
+  const most = new Float64Array(a.length).fill(none);
   for (let set = 0; set <= full; set++) {
     const own = few[set] as number;
-    if (own === NOTHING) continue;
+    if (own === none) continue;
     const left = full & ~set;
     for (let part = left; ; part = (part - 1) & left) {
       const value = own + (many[part] as number);
@@ -267,15 +278,23 @@ function joined(a: Float64Array, b: Float64Array): Float64Array {
   return most;
 }
 
-/** Sums that joining a list to another takes. */
+/** Sums that joining a list to another takes: each set has so many sets to be joined to as the rest has subsets. */
 function workOf(list: Float64Array): number {
+  const shares = sharesOf(list.length);
+  const none = NOTHING;
   let work = 0;
-  for (let set = 0; set < list.length; set++) if (list[set] !== NOTHING) work += 2 ** -bitsIn(set);
+  for (let set = 0; set < list.length; set++) if (list[set] !== none) work += shares[set] as number;
   return work;
 }
 
-function bitsIn(set: number): number {
-  let count = 0;
-  for (let left = set; left !== 0; left &= left - 1) count++;
-  return count;
+/** By set, the share of all sets that have nothing of it; kept, since there are few sizes. */
+function sharesOf(size: number): Float64Array {
+  const known = shares.get(size);
+  if (known) return known;
+  const own = new Float64Array(size).fill(1);
+  for (let set = 1; set < size; set++) own[set] = (own[set & (set - 1)] as number) / 2;
+  shares.set(size, own);
+  return own;
 }
+
+const shares = new Map<number, Float64Array>();
