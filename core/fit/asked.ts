@@ -25,6 +25,7 @@ export function withAsked(problem: FitProblem, asked: EventDemands, kit: readonl
     destinations: asked.destinations.flatMap((own) => {
       const given = problem.destinations.find((d) => d.id === own.id);
       if (!given) return [];
+      // An uplink that is not measured, or is gone, carries nothing anyway.
       const notOver = own.notOver.filter((id) => problem.uplinks.some((u) => u.id === id));
       return [{ ...own, notOver, sheet: given.sheet }];
     }),

@@ -5,7 +5,7 @@ import { type FitProblem, fitDestination } from "@ukaza/contract/fit";
 import type { FitNow } from "@ukaza/contract/fitChoice";
 import { Refusal } from "@ukaza/contract/problem";
 import type { Feed } from "@ukaza/contract/rig";
-import { demandsOf } from "@ukaza/core/fit/asked";
+import { demandsOf, withAsked } from "@ukaza/core/fit/asked";
 import { planFrom } from "@ukaza/core/fit/planFrom";
 import type { Queryable } from "../db/open";
 import { queries } from "../db/queries";
@@ -65,22 +65,17 @@ function problemOf(planning: EventPlanning, surveys: Awaited<ReturnType<Surveyor
         ],
   );
   if (uplinks.length === 0) return null;
-  const demands = demandsOf(event).destinations;
-  return {
-    format: "ukaza-fit-problem",
-    version: 1,
+  const measured = {
+    format: "ukaza-fit-problem" as const,
+    version: 1 as const,
     uplinks: uplinks.slice(0, 4),
     encoders,
-    destinations: planned.map(({ sheet }, i) => {
-      const asked = demands[i];
-      // An uplink that is not measured, or is gone, carries nothing anyway.
-      const notOver = asked?.notOver.filter((id) => uplinks.some((u) => u.id === id)) ?? [];
-      return fitDestination.parse({ ...asked, notOver, sheet });
-    }),
+    destinations: planned.map(({ destination, sheet }) => fitDestination.parse({ id: destination.id, sheet })),
     source: event.source,
     content: event.content,
     allowMaximum: event.allowMaximum,
   };
+  return withAsked(measured, demandsOf(event), []);
 }
 
 /** An event's planning as it would be with other demands. */
