@@ -1,8 +1,8 @@
 import type { Choice, Stand } from "./choices";
 import type { Makes } from "./makes";
 import { type Racks, settingsKey } from "./packing";
+import { complements, sumsOf } from "./sets";
 import { NOTHING } from "./slack";
-import { complements, sumsOf } from "./subsets";
 
 /** Destinations that could share an engine, and what they would give for it together. */
 interface Crew {

@@ -4,8 +4,9 @@ import { add, type Losses, Shares } from "./losses";
 import type { Makes } from "./makes";
 import type { Taker } from "./model";
 import { packs, type Racks, settingsKey, type Told } from "./packing";
+import { sumsOf } from "./sets";
 import { EPSILON, NOTHING } from "./slack";
-import { Subsets, sumsOf } from "./subsets";
+import { Subsets } from "./subsets";
 
 /** What becomes of a destination: told a choice, passed on by its relay, or left out. */
 export type Pick = Choice | "passed" | "out";

@@ -1,4 +1,4 @@
-import { sumsOf } from "./subsets";
+import { sumsOf } from "./sets";
 
 /** Sums of loads that differ by less than this, bit/s, differ by rounding alone. */
 const SAME_BPS = 1e-3;
