@@ -159,10 +159,7 @@ export class Narrowing {
         const least = floor - EPSILON - this.enginesWith(choice);
         const on = most.get(choice) ?? [];
         if (leastOf(on) < least) return [];
-        const loads = choice.loads.map((list, n) =>
-          list.map((load, u) => ((on[n]?.[u] as number) >= least ? load : Number.POSITIVE_INFINITY)),
-        );
-        return [{ ...choice, loads }];
+        return [on.every((list) => list.every((value) => value >= least)) ? choice : { ...choice, loads: kept(choice.loads, on, least) }];
       });
       const out = (outs[i] as number) + this.enginesWithout(i) >= floor - EPSILON ? stand.out : NOTHING;
       return { ...stand, choices, out };
@@ -177,6 +174,10 @@ export class Narrowing {
   }
 }
 
+/** Loads of a choice's feeds where an answer with them there may still come to so much. */
+const kept = (loads: Choice["loads"], most: readonly Float64Array[], least: number): Float64Array[] =>
+  loads.map((list, n) => list.map((load, u) => ((most[n]?.[u] as number) >= least ? load : Number.POSITIVE_INFINITY)));
+
 type LinesSide = ReturnType<typeof linesSide>;
 
 /** A choice by what it tells; its copies in narrower stands have the same. */
@@ -185,8 +186,9 @@ const toldOf = (c: Choice): string => `${c.terms.id} ${c.bps} ${c.engines} ${c.l
 /** What an answer with a choice comes to at most: each of its feeds may be where it is best. */
 function leastOf(most: readonly Float64Array[]): number {
   let least = Number.POSITIVE_INFINITY;
+  const none = NOTHING;
   for (const list of most) {
-    let best = NOTHING;
+    let best = none;
     for (let u = 0; u < list.length; u++) if ((list[u] as number) > best) best = list[u] as number;
     if (best < least) least = best;
   }

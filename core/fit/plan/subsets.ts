@@ -156,11 +156,12 @@ export class Subsets {
     const most = new Float64Array(cells.length).fill(NOTHING);
     const caps = this.caps[u] as Int32Array;
     const fill = this.fills[u] as Fill;
+    const none = NOTHING;
     for (let s = 0; s <= this.full; s++) {
       if ((s >> i) & 1) continue;
       const cap = caps[s | (1 << i)] as number;
       const rest = others[this.full & ~s & ~(1 << i)] as number;
-      if (cap < 0 || rest === NOTHING) continue;
+      if (cap < 0 || rest === none) continue;
       for (let k = 0; k < cells.length && (cells[k] as number) <= cap; k++) {
         const value = filledTo(fill, s, cap - (cells[k] as number)) + rest + (values[k] as number);
         if (value > (most[k] as number)) most[k] = value;
