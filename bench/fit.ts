@@ -74,7 +74,7 @@ export function stepDowns(): void {
   const times: number[] = [];
   const ratios: number[] = [];
   const counts: number[] = [];
-  const seeds = [1, 2, 3, 4, 5, 6, 7, 8, 9];
+  const seeds = Array.from({ length: 14 }, (_, i) => i + 1);
   for (const seed of seeds) {
     const problem = randomProblem(seed, { ...base, destinations: 8, uplinks: 2, encoders: 3, engines: 3 });
     const [sinking] = problem.uplinks;
@@ -92,10 +92,10 @@ export function stepDowns(): void {
     counts.push(steps.length);
   }
   line(
-    `step-downs of 8 destinations × 2 uplinks, seeds ${seeds.join(", ")}`,
+    `step-downs of 8 destinations × 2 uplinks, seeds 1 to ${seeds.length}`,
     `${(median(times) / 1000).toFixed(1)} s`,
     "1 s",
-    `most ${(Math.max(...times) / 1000).toFixed(1)} s; ${median(ratios).toFixed(1)} times faster than each rate afresh; ${counts.join(", ")} plans`,
+    `${times.filter((ms) => ms < 1000).length} of ${times.length} under it, most ${(Math.max(...times) / 1000).toFixed(1)} s; ${median(ratios).toFixed(1)} times faster than each rate afresh; ${Math.min(...counts)} to ${Math.max(...counts)} plans each`,
   );
 }
 
