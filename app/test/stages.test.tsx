@@ -1,4 +1,4 @@
-import { cleanup, fireEvent, render, screen, waitFor, within } from "@testing-library/react";
+import { act, cleanup, fireEvent, render, screen, waitFor, within } from "@testing-library/react";
 import type { AirNow, LogLine, Sample } from "@ukaza/contract/air";
 import type { FitNow } from "@ukaza/contract/fitChoice";
 import type { RigNow } from "@ukaza/contract/rig";
@@ -107,7 +107,6 @@ describe("rig and line-up", () => {
     jest.useFakeTimers({ doNotFake: ["queueMicrotask", "nextTick"] });
     fireEvent.click(screen.getByRole("button", { name: "Show it" }));
     await waitFor(() => expect(screen.getByText("abcd-efgh-ijkl-mnop")).toBeTruthy());
-    const { act } = await import("@testing-library/react");
     act(() => void jest.advanceTimersByTime(21_000));
     expect(screen.queryByText("abcd-efgh-ijkl-mnop")).toBeNull();
     jest.useRealTimers();
