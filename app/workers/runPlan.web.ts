@@ -9,8 +9,8 @@ export function runPlan(job: PlanJob, onHeard: (heard: PlanHeard) => void): () =
   const worker = idle.pop() ?? new Worker(new URL("./plan.worker", window.location.href));
   let busy = true;
   const end = () => {
-    if (busy) worker.terminate();
     busy = false;
+    worker.terminate();
     worker.onmessage = worker.onerror = null;
   };
   worker.onmessage = ({ data }: MessageEvent<PlanSaid>) => {
