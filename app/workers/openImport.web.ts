@@ -23,12 +23,16 @@ export function openImport(uplinkId: string): OpenImport {
     if (data.kind === "answer") who?.resolve(data.answer as never);
     else who?.reject(new ApiError(data.problem));
   };
+  let broken: ApiError | null = null;
   worker.onerror = ({ message }) => {
-    for (const { reject } of waiting.values()) reject(brokeDown(message ?? ""));
+    broken = brokeDown(message ?? "");
+    for (const { reject } of waiting.values()) reject(broken);
     waiting.clear();
   };
   const ask = <T>(question: Unnumbered<ImportQuestion>, onProgress: OnProgress = () => undefined): Promise<T> =>
     new Promise((resolve, reject) => {
+      // Nobody is there any more who would answer.
+      if (broken) return reject(broken);
       const number = ++asked;
       waiting.set(number, { resolve, reject, onProgress });
       worker.postMessage({ ...question, number });
