@@ -22,15 +22,19 @@ export function useDemands(eventId: string): { demands: EventDemands | null; err
   const sending = useRef(false);
   const sendAll = async () => {
     sending.current = true;
-    for (let own = waiting.current; own; own = waiting.current) {
-      waiting.current = null;
-      await run(() => send<FitNow>("PUT", `/events/${eventId}/demands`, own));
-      // Written, not only asked for: an answer still on its way from before the change counts no more.
-      const path = `/events/${eventId}`;
-      if (!waiting.current) await mutate(path, read<EventNow>(path), { revalidate: false }).catch(() => undefined);
+    const path = `/events/${eventId}`;
+    try {
+      for (let own = waiting.current; own; own = waiting.current) {
+        waiting.current = null;
+        await run(() => send<FitNow>("PUT", `${path}/demands`, own));
+        // Written, not only asked for: an answer still on its way from before the change counts no more.
+        if (!waiting.current) await mutate(path, read<EventNow>(path), { revalidate: false }).catch(() => undefined);
+      }
+    } finally {
+      // Whatever went wrong, the next change is sent.
+      sending.current = false;
+      setSent(null);
     }
-    sending.current = false;
-    setSent(null);
     await refresh();
   };
   const ask = (next: EventDemands) => {
