@@ -1,7 +1,10 @@
-import { cleanup, render } from "@testing-library/react";
+import { cleanup, configure, render } from "@testing-library/react";
 import { type EventNow, event as eventSchema } from "@ukaza/contract/event";
 import type { ReactNode } from "react";
 import { SWRConfig } from "swr";
+
+// Searches are done here and not in a worker: on a busy machine one takes longer than the second that is waited by default.
+configure({ asyncUtilTimeout: 20_000 });
 
 /** A server in the page's place: answers by path (a function: of what is sent, at once or later), keeps what it was sent, and refuses where it is told to. */
 export const answers = new Map<string, unknown>();
